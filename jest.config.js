@@ -1,0 +1,16 @@
+/** @type {import('jest').Config} */
+export default {
+  testMatch: ['<rootDir>/packages/*/src/**/*.test.ts', '<rootDir>/scripts/**/*.test.ts'],
+  testEnvironment: 'node',
+  transform: {
+    '^.+\\.m?[tj]s$': [
+      '@swc/jest',
+      { jsc: { parser: { syntax: 'typescript' }, target: 'es2022' }, module: { type: 'commonjs' } },
+    ],
+  },
+  moduleNameMapper: {
+    '^@yoke/core$': '<rootDir>/packages/core/src/index.ts',
+    '^@yoke/core/(.*)$': '<rootDir>/packages/core/src/$1/index.ts',
+    '^@/(.*)$': '<rootDir>/packages/web/src/$1',
+  },
+};

@@ -1,0 +1,78 @@
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { main } from './main';
+
+const demo = (name: string) => join(__dirname, '../../../demo', name);
+
+async function yoke(...args: string[]) {
+  let out = '';
+  let err = '';
+  const code = await main(['node', 'yoke', ...args], {
+    out: (text) => (out += text),
+    err: (text) => (err += text),
+  });
+  return { code, out, err };
+}
+
+test('laws prints a line for each law', async () => {
+  const { code, out } = await yoke('laws');
+  expect(code).toBe(0);
+  expect(out.split('\n')[0]).toBe('law,Cv,Ca,Cj');
+  expect(out).toContain('cycloidal,2,6.283185307,39.4784176');
+});
+
+test('law prints as many points as wanted', async () => {
+  const { out } = await yoke('law', 'modifiedSine', '--points', '5');
+  expect(out.trim().split('\n')).toHaveLength(6);
+  expect(out).toContain('tau,f,f1,f2,f3');
+});
+
+test('check says what is fine, and refuses what is not', async () => {
+  expect(await yoke('check', demo('dibber.yoke.json'))).toMatchObject({ code: 0, err: '' });
+  const document = JSON.parse(readFileSync(demo('dibber.yoke.json'), 'utf8'));
+  document.axes[0].plan.segments[3].to = 0.012;
+  const file = join(mkdtempSync(join(tmpdir(), 'yoke-cli-')), 'open.yoke.json');
+  writeFileSync(file, JSON.stringify(document));
+  const { code, out, err } = await yoke('check', file);
+  expect([code, out]).toEqual([1, '']);
+  expect(err).toMatch(/^yoke: .*Dibber: The plan does not close: it ends 12\u00a0mm above its start/);
+  expect(err.trim().split('\n')).toHaveLength(1);
+});
+
+test('simulate prints every channel', async () => {
+  const { code, out } = await yoke('simulate', demo('pusher-and-lift.yoke.json'));
+  expect(code).toBe(0);
+  expect(out.split('\n')[0]).toMatch(/^t \[s\],Pusher\.position \[mm\],.*Lift\.motorPower \[W\]$/);
+});
+
+test('size ranks as JSON and as CSV', async () => {
+  const { out } = await yoke('size', demo('pusher-and-lift.yoke.json'), '--axis', 'lift', '--json');
+  const ranking = JSON.parse(out);
+  expect(ranking).toHaveLength(26);
+  expect(ranking[0]).toMatchObject({ rank: 1, fits: true });
+  expect(ranking.at(-1).reason).toMatch(/^Fails because /);
+  const { out: csv } = await yoke('size', demo('dibber.yoke.json'));
+  expect(csv.trim().split('\n')).toHaveLength(27);
+});
+
+test.each([
+  [['law', 'zigzag'], 'there is no law “zigzag”'],
+  [['law', 'poly345', '--points', '1'], 'whole number from 2'],
+  [['check', 'nowhere.yoke.json'], 'there is no such file'],
+  [['check', demo('motors.csv')], 'is no JSON'],
+  [['size', demo('pusher-and-lift.yoke.json')], 'choose one with --axis: Pusher, Lift'],
+  [['size', demo('dibber.yoke.json'), '--axis', 'arm'], 'has no axis “arm”'],
+  [['size', demo('dibber.yoke.json'), '--catalogue', demo('dibber.yoke.json')], 'Row 2 has 2 cells'],
+  [['dance'], 'unknown command'],
+])('%j exits 1 with a reason', async (args, reason) => {
+  const { code, out, err } = await yoke(...args);
+  expect([code, out]).toEqual([1, '']);
+  expect(err).toContain(reason);
+});
+
+test('--help explains and exits 0', async () => {
+  const { code, out } = await yoke('--help');
+  expect(code).toBe(0);
+  for (const command of ['laws', 'law', 'check', 'simulate', 'size']) expect(out).toContain(command);
+});

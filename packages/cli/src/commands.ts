@@ -1,0 +1,83 @@
+import {
+  allChannels,
+  channelsCsv,
+  dutyOf,
+  explainCandidate,
+  explainPlanFinding,
+  explainRunFinding,
+  findLaw,
+  lawCsv,
+  LAW_IDS,
+  lawsCsv,
+  rankMotors,
+  rankingCsv,
+  rankingJson,
+  segmentName,
+  simulate,
+  type Axis,
+  type LawId,
+  type Machine,
+} from '@yoke/core';
+import { openCatalogue, openMachine, Refusal } from './files';
+
+/** CSV of the characteristic values of all laws. */
+export const laws = lawsCsv;
+
+/** CSV of one law over evenly spaced points. */
+export function law(id: string, points: number): string {
+  if (!findLaw(id)) throw new Refusal(`there is no law “${id}”; known are ${LAW_IDS.join(', ')}.`);
+  return lawCsv(id as LawId, points);
+}
+
+/** Says that a machine is fine; otherwise refuses with the first errors found. */
+export function check(file: string): string {
+  const machine = openMachine(file);
+  const run = simulate(machine);
+  const errors = [
+    ...run.findings.filter(({ severity }) => severity === 'error').map((f) => explainRunFinding(f, machine.units)),
+    ...machine.axes.flatMap((axis, i) =>
+      run.axes[i]!.findings.filter(({ severity }) => severity === 'error').map(
+        (f) => `${axis.name}: ${explainPlanFinding(f, axis.kind, machine.units, (id) => segmentName(axis, id))}`,
+      ),
+    ),
+  ];
+  if (errors.length > 0) throw new Refusal(`${file}: ${errors.join(' ')}`);
+  const axes = machine.axes.length === 1 ? '1 axis' : `${machine.axes.length} axes`;
+  return `${file}: ${machine.name}, ${axes}, no errors\n`;
+}
+
+/** CSV of all channels of one cycle. */
+export function simulateFile(file: string): string {
+  const machine = openMachine(file);
+  if (machine.axes.length === 0) throw new Refusal(`${file}: the machine has no axes yet, so nothing runs.`);
+  const run = simulate(machine);
+  return channelsCsv(machine, run, allChannels(run));
+}
+
+/** Ranking of a catalogue for one axis. */
+export function size(file: string, options: { axis?: string; catalogue?: string; json?: boolean }): string {
+  const machine = openMachine(file);
+  const axis = pickAxis(file, machine, options.axis);
+  const run = simulate(machine);
+  const axisRun = run.axes.find(({ axisId }) => axisId === axis.id)!;
+  const ranking = rankMotors(openCatalogue(options.catalogue), dutyOf(axis, axisRun, run.times), axis.sizing);
+  if (!options.json) return rankingCsv(ranking, machine.units);
+  return `${JSON.stringify(
+    rankingJson(ranking, (c) => explainCandidate(c, machine.units)),
+    null,
+    2,
+  )}\n`;
+}
+
+function pickAxis(file: string, machine: Machine, name: string | undefined): Axis {
+  const names = machine.axes.map((axis) => axis.name).join(', ');
+  if (machine.axes.length === 0) throw new Refusal(`${file}: the machine has no axes yet.`);
+  if (name === undefined) {
+    if (machine.axes.length === 1) return machine.axes[0]!;
+    throw new Refusal(`${file} has ${machine.axes.length} axes; choose one with --axis: ${names}.`);
+  }
+  const wanted = name.toLowerCase();
+  const axis = machine.axes.find((a) => a.name.toLowerCase() === wanted || a.id.toLowerCase() === wanted);
+  if (!axis) throw new Refusal(`${file} has no axis “${name}”; it has ${names}.`);
+  return axis;
+}

@@ -1,0 +1,79 @@
+import { Command, CommanderError, InvalidArgumentError } from 'commander';
+import { CsvError } from '@yoke/core';
+import { check, law, laws, simulateFile, size } from './commands';
+import { Refusal } from './files';
+
+function points(text: string): number {
+  const value = Number(text);
+  if (!Number.isInteger(value) || value < 2 || value > 1_000_000)
+    throw new InvalidArgumentError('a whole number from 2 to 1000000 is needed.');
+  return value;
+}
+
+/** Where the command line writes its results; lines go to standard output unless told otherwise. */
+export interface Output {
+  out(text: string): void;
+  err(text: string): void;
+}
+
+const standard: Output = {
+  out: (text) => void process.stdout.write(text),
+  err: (text) => void process.stderr.write(text),
+};
+
+function program(output: Output): Command {
+  const yoke = new Command('yoke')
+    .description('Motion laws, machine cycles and motors on the command line. Files are *.yoke.json.')
+    .configureOutput({ writeOut: output.out, writeErr: output.err })
+    .showHelpAfterError('(add --help for what is possible)')
+    .exitOverride();
+  yoke
+    .command('laws')
+    .description('characteristic values of all laws as CSV: law,Cv,Ca,Cj')
+    .action(() => output.out(laws()));
+  yoke
+    .command('law')
+    .description('one law and its derivatives as CSV: tau,f,f1,f2,f3')
+    .argument('<id>', 'identifier of the law, as printed by “yoke laws”')
+    .option('--points <n>', 'number of evenly spaced points', points, 101)
+    .action((id: string, options: { points: number }) => output.out(law(id, options.points)));
+  yoke
+    .command('check')
+    .description('read a machine and check its plans; exit code 1 and the reason where something is wrong')
+    .argument('<file>', 'machine document')
+    .action((file: string) => output.out(check(file)));
+  yoke
+    .command('simulate')
+    .description('run one cycle; all channels as CSV in the units of the document')
+    .argument('<file>', 'machine document')
+    .action((file: string) => output.out(simulateFile(file)));
+  yoke
+    .command('size')
+    .description('rank the motors of a catalogue for one axis, as CSV or JSON')
+    .argument('<file>', 'machine document')
+    .option('--axis <name>', 'axis to size; may be left out where there is only one')
+    .option('--catalogue <csv>', 'motor catalogue (default: the demonstration catalogue)')
+    .option('--json', 'print JSON')
+    .action((file: string, options: { axis?: string; catalogue?: string; json?: boolean }) =>
+      output.out(size(file, options)),
+    );
+  return yoke;
+}
+
+/**
+ * Runs the command line.
+ * @returns the exit code: 0, or 1 with a one-line reason on standard error
+ */
+export async function main(argv: readonly string[], output: Output = standard): Promise<number> {
+  try {
+    await program(output).parseAsync(argv);
+    return 0;
+  } catch (error) {
+    if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 1;
+    if (error instanceof Refusal || error instanceof CsvError || error instanceof RangeError) {
+      output.err(`yoke: ${error.message.replace(/\s*\n\s*/g, ' ')}\n`);
+      return 1;
+    }
+    throw error;
+  }
+}

@@ -1,0 +1,44 @@
+import type { Machine } from '../machine';
+import { displayUnit, toDisplay } from '../quantity';
+import { channelSpec, type ChannelId, type Run } from '../run';
+import { heading, writeCsv } from './csv';
+
+/** One column of an export: a channel of an axis. */
+export interface ChannelChoice {
+  axisId: string;
+  channel: ChannelId;
+}
+
+/** Figures written per number: more than any instrument reads, fewer than the noise of rounding. */
+const DIGITS = 10;
+const written = (value: number) => Number(value.toPrecision(DIGITS));
+
+/**
+ * Channels of a run as CSV: `t [s],Dibber.position [mm],…`, in the machine's display units.
+ * A time stands twice where the motion steps: once with the values before, once with those after.
+ */
+export function channelsCsv(machine: Machine, run: Run, choices: readonly ChannelChoice[]): string {
+  const columns = choices.flatMap(({ axisId, channel }) => {
+    const axis = machine.axes.find(({ id }) => id === axisId);
+    const samples = run.axes.find((axisRun) => axisRun.axisId === axisId)?.channels[channel];
+    return axis && samples ? [{ axis, spec: channelSpec(channel, axis.kind), samples }] : [];
+  });
+  const header = [
+    heading('t', 's'),
+    ...columns.map(({ axis, spec }) =>
+      heading(`${axis.name}.${spec.id}`, displayUnit(spec.kind, machine.units).symbol),
+    ),
+  ];
+  const rows = Array.from(run.times, (time, k) => [
+    written(time),
+    ...columns.map(({ spec, samples }) => written(toDisplay(samples[k]!, spec.kind, machine.units))),
+  ]);
+  return writeCsv(header, rows);
+}
+
+/** All channels of all axes, in order. */
+export function allChannels(run: Run): ChannelChoice[] {
+  return run.axes.flatMap(({ axisId, channels }) =>
+    (Object.keys(channels) as ChannelId[]).map((channel) => ({ axisId, channel })),
+  );
+}

@@ -1,0 +1,7 @@
+export { CsvError } from './csv';
+export { allChannels, channelsCsv, type ChannelChoice } from './channels';
+export { pointTableCsv } from './points';
+export { readForceTable, writeForceTable, type ForceTable } from './force-table';
+export { readCatalogue, writeCatalogue } from './catalogue';
+export { lawCsv, lawsCsv } from './laws';
+export { rankingCsv, rankingJson } from './ranking';

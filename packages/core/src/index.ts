@@ -1,0 +1,7 @@
+export * from './quantity';
+export * from './law';
+export * from './motion';
+export * from './machine';
+export * from './run';
+export * from './sizing';
+export * from './format';

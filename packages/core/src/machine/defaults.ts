@@ -1,0 +1,114 @@
+import type { AxisKind, UnitSystem } from '../quantity';
+import { FORMAT_NAME, FORMAT_VERSION, type Axis, type Machine } from './schema';
+
+/** A machine with a name and nothing in it yet. */
+export function newMachine(name: string, units: UnitSystem = 'metric'): Machine {
+  return {
+    format: FORMAT_NAME,
+    version: FORMAT_VERSION,
+    name,
+    notes: '',
+    units,
+    cycle: { given: 'time', time: 2 },
+    step: null,
+    axes: [],
+  };
+}
+
+/** An identifier that none of `taken` has: the prefix with the next free number. */
+export function freeId(prefix: string, taken: Iterable<string>): string {
+  const used = new Set(taken);
+  for (let n = 1; ; n++) if (!used.has(`${prefix}${n}`)) return `${prefix}${n}`;
+}
+
+/** Losses of a part that is well made and carries nothing worth naming. */
+const PLAIN = { inertia: 0, efficiency: 0.95, backEfficiency: 0.95, friction: 0 };
+
+/** Starting values for each kind of transmission of a linear axis. */
+export const TRANSMISSION_DEFAULTS = {
+  direct: { kind: 'direct' },
+  screw: { kind: 'screw', lead: 0.01, inertia: 2e-5, efficiency: 0.9, backEfficiency: 0.8, friction: 0.02 },
+  belt: { kind: 'belt', radius: 0.025, ...PLAIN, inertia: 1e-4 },
+  rack: { kind: 'rack', radius: 0.02, ...PLAIN, inertia: 1e-4 },
+} as const satisfies Record<Axis['transmission']['kind'], Axis['transmission']>;
+
+/** Starting values of a gearbox. */
+export const GEARBOX_DEFAULT = { ...PLAIN, ratio: 5, inertia: 2e-5 } as const satisfies Axis['gearbox'];
+
+/**
+ * A new axis that moves at once: a rise, a dwell and a return that fill the cycle.
+ * @param taken axes that exist already; identifier, name and colour keep clear of them
+ * @param cycle cycle time in s
+ */
+export function newAxis(kind: AxisKind, taken: readonly Axis[], cycle: number): Axis {
+  const id = freeId(
+    'axis',
+    taken.map((axis) => axis.id),
+  );
+  const linear = kind === 'linear';
+  const stroke = linear ? 0.2 : Math.PI / 2;
+  const law = { id: 'poly345' } as const;
+  const colours = new Set(taken.map((axis) => axis.colour));
+  const colour = [0, 1, 2, 3, 4, 5, 6, 7].find((c) => !colours.has(c)) ?? taken.length % 8;
+  const base = linear ? 'Slide' : 'Table';
+  const names = new Set(taken.map((axis) => axis.name.toLowerCase()));
+  const name = names.has(base.toLowerCase())
+    ? freeId(`${base} `, taken.map((axis) => axis.name)) // prettier-ignore
+    : base;
+  return {
+    id,
+    name,
+    kind,
+    colour,
+    reversed: false,
+    travel: linear ? { min: 0, max: 0.25 } : null,
+    home: 0,
+    limits: { velocity: null, acceleration: null, jerk: null },
+    gearbox: linear ? null : { ...GEARBOX_DEFAULT },
+    transmission: linear ? { ...TRANSMISSION_DEFAULTS.belt } : { kind: 'direct' },
+    load: {
+      inertia: linear ? 5 : 0.02,
+      slope: 0,
+      imbalance: 0,
+      imbalanceAngle: 0,
+      coulomb: 0,
+      viscous: 0,
+      force: 0,
+      forceTable: null,
+    },
+    plan: {
+      start: 0,
+      segments: [
+        { kind: 'move', id: 's1', duration: cycle * 0.35, to: stroke, law },
+        { kind: 'dwell', id: 's2', duration: cycle * 0.2 },
+        { kind: 'move', id: 's3', duration: cycle * 0.35, to: 0, law },
+        { kind: 'dwell', id: 's4', duration: cycle * 0.1 },
+      ],
+    },
+    sizing: {
+      torqueReserve: 0.25,
+      speedReserve: 0.1,
+      inertiaRatio: 10,
+      brake: 'auto',
+      rankBy: 'mass',
+      motor: null,
+    },
+  };
+}
+
+/** What people call a segment: its number and what it does, `2 dwell`, `3 return`. */
+export function segmentName(axis: Axis, id: string): string {
+  let position = axis.plan.start;
+  for (const [i, segment] of axis.plan.segments.entries()) {
+    const to = segment.kind === 'move' ? segment.to : position;
+    if (segment.id === id) return `segment ${i + 1} (${segmentRole(segment.kind, to - position)})`;
+    position = to;
+  }
+  return 'a segment';
+}
+
+/** Rise, return or dwell, from the sign of the stroke (VDI 2143). */
+export function segmentRole(kind: 'dwell' | 'move', stroke: number): 'rise' | 'return' | 'dwell' {
+  if (kind === 'dwell' || stroke === 0) return 'dwell';
+  return stroke > 0 ? 'rise' : 'return';
+}

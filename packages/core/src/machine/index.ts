@@ -1,0 +1,5 @@
+export * from './schema';
+export * from './defaults';
+export { describeProblems, machineText, readMachine, readMachineText } from './read';
+export type { Problem, ReadResult } from './read';
+export { machineJsonSchema } from './json-schema';

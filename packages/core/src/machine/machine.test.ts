@@ -1,0 +1,96 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import {
+  cycleTime,
+  describeProblems,
+  machineJsonSchema,
+  machineText,
+  newAxis,
+  newMachine,
+  readMachine,
+  readMachineText,
+  type Machine,
+} from './index';
+
+function sample(): Machine {
+  const machine = newMachine('Sample');
+  machine.axes = [newAxis('linear', [], 2)];
+  machine.axes.push(newAxis('rotary', machine.axes, 2));
+  return machine;
+}
+
+/** The sample with one value changed: `path` as in `axes.0.load.slope`. */
+function changed(path: string, value: unknown): unknown {
+  const document = structuredClone(sample()) as unknown as Record<string, unknown>;
+  const keys = path.split('.');
+  const last = keys.pop()!;
+  const owner = keys.reduce((object, key) => object[key] as Record<string, unknown>, document);
+  owner[last] = value;
+  return document;
+}
+
+const refusal = (document: unknown) => {
+  const result = readMachine(document);
+  return result.ok ? 'was accepted' : describeProblems(result.problems);
+};
+
+test('a new machine with new axes is valid and survives writing and reading', () => {
+  const result = readMachineText(machineText(sample()));
+  expect(result).toEqual({ ok: true, machine: sample() });
+});
+
+test.each<[string, unknown, string]>([
+  ['name', undefined, 'name is missing: a string is expected'],
+  ['name', '  ', 'name must not be empty'],
+  ['format', 'other', 'format must be “yoke-machine”'],
+  ['version', 9, 'version is 9, but this release reads up to 1'],
+  ['cycle', { given: 'time', time: 0 }, 'cycle.time must be greater than 0'],
+  ['cycle', { given: 'moon' }, 'cycle.given must be “time” or “rate”'],
+  ['units', 'cubits', 'units must be “metric” or “inch”, not “cubits”'],
+  ['axes.0.load.slope', 3, 'axes[0].load.slope must be at most'],
+  ['axes.0.load.mass', 3, 'axes[0].load.mass is not known to the format'],
+  ['axes.0.transmission', { kind: 'direct' }, 'axes[0].transmission.kind must be screw, belt or rack'],
+  ['axes.0.transmission.kind', 'rope', 'axes[0].transmission.kind must be “direct” or “screw” or “belt” or “rack”'],
+  ['axes.0.travel', { min: 1, max: 0 }, 'axes[0].travel.max must be greater than travel.min'],
+  ['axes.0.home', 9, 'axes[0].home must lie between'],
+  ['axes.1.id', 'AXIS1', 'axes[1].id must be unique'],
+  ['axes.0.plan.segments.0.duration', '0.2', 'axes[0].plan.segments[0].duration must be a number, not “0.2”'],
+  [
+    'axes.0.plan.segments.0.law',
+    { id: 'poly345', parameters: { acceleration: 0.2 } },
+    'parameters.acceleration is no parameter of the law',
+  ],
+  [
+    'axes.0.plan.segments.0.law',
+    { id: 'trapezoidal', parameters: { acceleration: 0.7, deceleration: 0.7 } },
+    'must not exceed 1',
+  ],
+  ['axes.0.load.forceTable', [[0, 1], [-1, 2]], 'axes[0].load.forceTable[1][0] must not'], // prettier-ignore
+])('%s = %j is refused with the path of the culprit', (path, value, expected) => {
+  expect(refusal(changed(path, value))).toContain(expected);
+});
+
+test.each([
+  ['no JSON', '{"format":', '(file) is no JSON'],
+  ['a list', '[]', '(document) must be an object'],
+])('%s is refused', (_name, text, expected) => {
+  const result = readMachineText(text);
+  expect(result.ok ? '' : describeProblems(result.problems)).toContain(expected);
+});
+
+test('the cycle may be given as a time or as a rate', () => {
+  expect(cycleTime({ cycle: { given: 'rate', rate: 0.5 } })).toBe(2);
+  expect(cycleTime({ cycle: { given: 'time', time: 1.5 } })).toBe(1.5);
+});
+
+test('new axes get a free identifier, name and colour', () => {
+  const machine = newMachine('Many');
+  for (let i = 0; i < 9; i++) machine.axes.push(newAxis('linear', machine.axes, 1));
+  expect(readMachine(machine).ok).toBe(true);
+  expect(new Set(machine.axes.slice(0, 8).map((axis) => axis.colour)).size).toBe(8);
+});
+
+test('the JSON Schema in docs/format is the one the code checks with', () => {
+  const file = join(__dirname, '../../../../docs/format/machine.schema.json');
+  expect(JSON.parse(readFileSync(file, 'utf8'))).toEqual(JSON.parse(JSON.stringify(machineJsonSchema())));
+});

@@ -1,0 +1,129 @@
+import type { z } from 'zod';
+import { FORMAT_NAME, FORMAT_VERSION, machineSchema, type Machine } from './schema';
+
+/** One thing wrong in a document: where (`axes[0].load.slope`) and what is expected there. */
+export interface Problem {
+  path: string;
+  message: string;
+}
+
+/** Outcome of reading a document. */
+export type ReadResult = { ok: true; machine: Machine } | { ok: false; problems: Problem[] };
+
+/**
+ * Checks a parsed document and brings it to the present format version.
+ * Every problem names the path of the culprit and what is expected there.
+ */
+export function readMachine(data: unknown): ReadResult {
+  const foreign = foreignFormat(data);
+  if (foreign) return { ok: false, problems: [foreign] };
+  const result = machineSchema.safeParse(data, { reportInput: true });
+  if (result.success) return { ok: true, machine: result.data };
+  return { ok: false, problems: result.error.issues.flatMap(problemsOf) };
+}
+
+/** Reads a document from text, as {@link readMachine}; text that is no JSON is refused with its place. */
+export function readMachineText(text: string): ReadResult {
+  let data: unknown;
+  try {
+    data = JSON.parse(text.replace(/^\uFEFF/, ''));
+  } catch (error) {
+    return { ok: false, problems: [{ path: '(file)', message: `is no JSON: ${(error as Error).message}` }] };
+  }
+  return readMachine(data);
+}
+
+/** Text of a machine document, as written to `*.yoke.json`. */
+export function machineText(machine: Machine): string {
+  return `${JSON.stringify(machine, null, 2)}\n`;
+}
+
+/** All problems in one sentence, the first three in full. */
+export function describeProblems(problems: readonly Problem[]): string {
+  const shown = problems.slice(0, 3).map(({ path, message }) => `${path} ${message}`);
+  const more = problems.length - shown.length;
+  return shown.join('; ') + (more > 0 ? `; and ${more} more` : '') + '.';
+}
+
+function foreignFormat(data: unknown): Problem | undefined {
+  if (typeof data !== 'object' || data === null || Array.isArray(data))
+    return { path: '(document)', message: 'must be an object that says “format”: “yoke-machine”' };
+  const { format, version } = data as Record<string, unknown>;
+  if (format !== FORMAT_NAME) return { path: 'format', message: `must be “${FORMAT_NAME}”` };
+  if (typeof version === 'number' && version > FORMAT_VERSION)
+    return {
+      path: 'version',
+      message: `is ${version}, but this release reads up to ${FORMAT_VERSION}: open the document with a newer release`,
+    };
+  return undefined;
+}
+
+/** Writes a path as a person would point at it: `axes[0].load.slope`. */
+function pathText(path: readonly PropertyKey[]): string {
+  const text = path
+    .map((key) => (typeof key === 'number' ? `[${key}]` : `.${String(key)}`))
+    .join('')
+    .replace(/^\./, '');
+  return text || '(document)';
+}
+
+function problemsOf(issue: z.core.$ZodIssue): Problem[] {
+  const path = pathText(issue.path);
+  const got = 'input' in issue ? issue.input : undefined;
+  switch (issue.code) {
+    case 'invalid_type':
+      return [
+        {
+          path,
+          message:
+            got === undefined
+              ? `is missing: ${an(issue.expected)} is expected`
+              : `must be ${an(issue.expected)}, not ${shown(got)}`,
+        },
+      ];
+    case 'invalid_value':
+      return [{ path, message: `must be ${issue.values.map(shown).join(' or ')}, not ${shown(got)}` }];
+    case 'invalid_union':
+      return [{ path, message: `must be ${unionChoices(issue)}` }];
+    case 'too_small':
+      return [
+        {
+          path,
+          message: `must be ${issue.inclusive ? 'at least' : 'greater than'} ${issue.minimum}${counted(issue.origin)}`,
+        },
+      ];
+    case 'too_big':
+      return [
+        {
+          path,
+          message: `must be ${issue.inclusive ? 'at most' : 'less than'} ${issue.maximum}${counted(issue.origin)}`,
+        },
+      ];
+    case 'unrecognized_keys':
+      return issue.keys.map((key) => ({
+        path: pathText([...issue.path, key]),
+        message: 'is not known to the format: remove it or correct its spelling',
+      }));
+    default:
+      return [{ path, message: issue.message }];
+  }
+}
+
+/** The tags a discriminated union knows, where the issue carries them. */
+function unionChoices(issue: z.core.$ZodIssueInvalidUnion): string {
+  const options = 'options' in issue && Array.isArray(issue.options) ? (issue.options as unknown[]) : [];
+  return options.length > 0 ? options.map(shown).join(' or ') : 'one of the kinds the format knows';
+}
+
+function counted(origin: string): string {
+  return origin === 'array' ? ' entries' : origin === 'string' ? ' characters long' : '';
+}
+
+function an(type: string): string {
+  return `${/^[aeio]/.test(type) ? 'an' : 'a'} ${type}`;
+}
+
+function shown(value: unknown): string {
+  const text = typeof value === 'string' ? `“${value}”` : (JSON.stringify(value) ?? String(value));
+  return text.length > 40 ? `${text.slice(0, 39)}…` : text;
+}

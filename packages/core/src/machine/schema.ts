@@ -1,0 +1,229 @@
+import { z } from 'zod';
+import { findLaw, LAW_IDS } from '../law';
+
+/** What every machine document says it is. */
+export const FORMAT_NAME = 'yoke-machine';
+/** Version of the document format that this release writes. */
+export const FORMAT_VERSION = 1;
+
+const finite = z.number();
+const positive = finite.positive();
+const notNegative = finite.min(0);
+/** Share of power that passes, 1 % to 100 %. */
+const efficiency = finite.min(0.01).max(1);
+/** Share of power that comes back when the load drives; 0 stands for self-locking. */
+const backEfficiency = finite.min(0).max(1);
+const id = z
+  .string()
+  .regex(/^[A-Za-z0-9_-]{1,40}$/, 'must be 1 to 40 letters, digits, “-” or “_”')
+  .meta({ description: 'Identifier, unique among its neighbours' });
+const name = z
+  .string()
+  .regex(/\S/, 'must not be empty')
+  .max(80)
+  .meta({ description: 'What people call it; also its name on the command line and in CSV headers' });
+
+const lawChoice = z
+  .strictObject({
+    id: z.enum(LAW_IDS),
+    parameters: z
+      .record(z.string(), finite)
+      .optional()
+      .meta({ description: "Values of the law's own parameters, shares of the segment time" }),
+  })
+  .superRefine((law, context) => {
+    const family = findLaw(law.id);
+    for (const [key, value] of Object.entries(law.parameters ?? {})) {
+      const spec = family?.parameters.find((parameter) => parameter.name === key);
+      const path = ['parameters', key];
+      if (!spec) context.addIssue({ code: 'custom', path, message: `is no parameter of the law ${law.id}` });
+      else if (value < spec.min || value > spec.max)
+        context.addIssue({ code: 'custom', path, message: `must lie between ${spec.min} and ${spec.max}` });
+    }
+    const { acceleration = 1 / 3, deceleration = 1 / 3 } = law.parameters ?? {};
+    if (law.id === 'trapezoidal' && acceleration + deceleration > 1 + 1e-9)
+      context.addIssue({
+        code: 'custom',
+        path: ['parameters'],
+        message: 'acceleration and deceleration together must not exceed 1',
+      });
+  });
+
+const duration = positive.max(86_400).meta({ description: 'Segment time in s' });
+
+const segment = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('dwell'), id, duration }),
+  z.strictObject({
+    kind: z.literal('move'),
+    id,
+    duration,
+    to: finite.meta({ description: 'Position reached, m or rad' }),
+    law: lawChoice,
+  }),
+]);
+
+const plan = z.strictObject({
+  start: finite.meta({ description: 'Position at the start of the cycle, m or rad' }),
+  segments: z.array(segment).max(500),
+});
+
+/** What every part of a drive train loses and carries. Inertia in kg·m², friction in N·m, at its fast shaft. */
+const losses = {
+  inertia: notNegative.meta({ description: 'Moment of inertia of the rotating parts, kg·m²' }),
+  efficiency: efficiency.meta({ description: 'Share of power passed when the motor drives, 0.01 to 1' }),
+  backEfficiency: backEfficiency.meta({
+    description: 'Share of power passed back when the load drives, 0 (self-locking) to 1',
+  }),
+  friction: notNegative.meta({ description: 'Torque of friction while turning, N·m' }),
+};
+
+const gearbox = z.strictObject({
+  ratio: positive.meta({ description: 'Turns of the motor shaft for one turn of the output' }),
+  ...losses,
+});
+
+const transmission = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('direct') }),
+  z.strictObject({
+    kind: z.literal('screw'),
+    lead: positive.meta({ description: 'Travel for one turn of the screw, m' }),
+    ...losses,
+  }),
+  z.strictObject({
+    kind: z.literal('belt'),
+    radius: positive.meta({ description: 'Effective radius of the pulley, m' }),
+    ...losses,
+  }),
+  z.strictObject({
+    kind: z.literal('rack'),
+    radius: positive.meta({ description: 'Pitch radius of the pinion, m' }),
+    ...losses,
+  }),
+]);
+
+const load = z.strictObject({
+  inertia: notNegative.meta({ description: 'Moving mass (kg) or moment of inertia (kg·m²)' }),
+  slope: finite
+    .min(0)
+    .max(Math.PI / 2 + 1e-12)
+    .meta({ description: 'Slope against the horizontal, rad: of the rail, or of the plane of turning' }),
+  imbalance: notNegative.meta({
+    description: 'Rotary only: mass times distance of its centre from the pivot, kg·m',
+  }),
+  imbalanceAngle: finite.meta({
+    description: 'Rotary only: direction of the centre of mass at position 0, rad from level',
+  }),
+  coulomb: notNegative.meta({ description: 'Coulomb friction, N or N·m' }),
+  viscous: notNegative.meta({ description: 'Viscous friction, N·s/m or N·m·s/rad' }),
+  force: finite.meta({ description: 'Constant force or torque along the positive direction, N or N·m' }),
+  forceTable: z
+    .array(z.tuple([finite, finite]))
+    .min(2)
+    .max(20_000)
+    .nullable()
+    .meta({ description: 'Force or torque over cycle time: pairs of time in s and N or N·m, times rising' }),
+});
+
+const nullableLimit = positive.nullable();
+
+const axis = z
+  .strictObject({
+    id,
+    name,
+    kind: z.enum(['linear', 'rotary']),
+    colour: z.int().min(0).max(7).meta({ description: 'Index into the palette of axis colours' }),
+    reversed: z.boolean().meta({
+      description: 'Whether the positive direction is turned round: down the slope, or clockwise',
+    }),
+    travel: z
+      .strictObject({ min: finite, max: finite })
+      .nullable()
+      .meta({ description: 'Ends of travel, m or rad; null for an axis without ends' }),
+    home: finite.meta({ description: 'Home position, m or rad' }),
+    limits: z.strictObject({
+      velocity: nullableLimit,
+      acceleration: nullableLimit,
+      jerk: nullableLimit,
+    }),
+    gearbox: gearbox.nullable(),
+    transmission,
+    load,
+    plan,
+    sizing: z.strictObject({
+      torqueReserve: finite.min(0).max(5).meta({ description: 'Wanted reserve on peak and RMS torque' }),
+      speedReserve: finite.min(0).max(5).meta({ description: 'Wanted reserve on speed' }),
+      inertiaRatio: positive.max(1000).meta({ description: 'Largest load to motor inertia ratio' }),
+      brake: z.enum(['auto', 'always', 'never']),
+      rankBy: z.enum(['mass', 'loss', 'torque', 'inertia']),
+      motor: z.string().max(80).nullable().meta({ description: 'Type of the chosen motor' }),
+    }),
+  })
+  .superRefine((value, context) => {
+    const say = (path: PropertyKey[], message: string) => context.addIssue({ code: 'custom', path, message });
+    if (value.kind === 'linear' && value.transmission.kind === 'direct')
+      say(['transmission', 'kind'], 'must be screw, belt or rack for a linear axis');
+    if (value.kind === 'rotary' && value.transmission.kind !== 'direct')
+      say(['transmission', 'kind'], 'must be direct for a rotary axis (with or without a gearbox)');
+    if (value.travel && value.travel.min >= value.travel.max) say(['travel', 'max'], 'must be greater than travel.min');
+    if (value.travel && (value.home < value.travel.min || value.home > value.travel.max))
+      say(['home'], 'must lie between travel.min and travel.max');
+    if (value.kind === 'linear' && value.load.imbalance !== 0)
+      say(['load', 'imbalance'], 'must be 0 for a linear axis');
+    unique(value.plan.segments, 'id', ['plan', 'segments'], say);
+    value.load.forceTable?.forEach(([time], i, table) => {
+      if (time < 0) say(['load', 'forceTable', i, 0], 'must not be negative');
+      if (i > 0 && time < table[i - 1]![0]) say(['load', 'forceTable', i, 0], 'must not lie before the row above it');
+    });
+  });
+
+function unique<K extends string>(
+  items: readonly Record<K, string>[],
+  key: K,
+  path: PropertyKey[],
+  say: (path: PropertyKey[], message: string) => void,
+): void {
+  const seen = new Set<string>();
+  items.forEach((item, i) => {
+    const value = item[key].toLowerCase();
+    if (seen.has(value)) say([...path, i, key], `must be unique; “${item[key]}” stands here twice`);
+    seen.add(value);
+  });
+}
+
+/** The machine document, `*.yoke.json`: the one description of the format. SI units throughout. */
+export const machineSchema = z
+  .strictObject({
+    format: z.literal(FORMAT_NAME),
+    version: z.literal(FORMAT_VERSION),
+    name,
+    notes: z.string().max(20_000),
+    units: z.enum(['metric', 'inch']).meta({ description: 'Units shown to people; the document is in SI' }),
+    cycle: z.discriminatedUnion('given', [
+      z.strictObject({ given: z.literal('time'), time: positive.max(86_400).meta({ description: 's' }) }),
+      z.strictObject({
+        given: z.literal('rate'),
+        rate: positive.max(1000).meta({ description: 'cycles per second' }),
+      }),
+    ]),
+    step: positive.nullable().meta({ description: 'Sampling step in s; null to have it proposed' }),
+    axes: z.array(axis).max(32),
+  })
+  .superRefine((machine, context) => {
+    const say = (path: PropertyKey[], message: string) => context.addIssue({ code: 'custom', path, message });
+    unique(machine.axes, 'id', ['axes'], say);
+    unique(machine.axes, 'name', ['axes'], say);
+  })
+  .meta({ title: 'Yoke machine', description: 'One machine: its axes, their drive trains, loads and motions' });
+
+export type Machine = z.infer<typeof machineSchema>;
+export type Axis = Machine['axes'][number];
+export type Load = Axis['load'];
+export type Gearbox = NonNullable<Axis['gearbox']>;
+export type Transmission = Axis['transmission'];
+export type SizingWishes = Axis['sizing'];
+export type RankingCriterion = SizingWishes['rankBy'];
+
+/** Length of the cycle in s, from whichever of time and rate was given. */
+export function cycleTime(machine: Pick<Machine, 'cycle'>): number {
+  return machine.cycle.given === 'time' ? machine.cycle.time : 1 / machine.cycle.rate;
+}

@@ -1,0 +1,238 @@
+import { lawCharacteristics, makeLaw } from '../law';
+import { motionAt, planMotion, type Motion, type MotionState } from './motion';
+import { planDuration, planKnees, type MotionPlan, type MoveSegment } from './plan';
+
+/** Limits of an axis; null where there is none. SI units of the axis. */
+export interface MotionLimits {
+  velocity: number | null;
+  acceleration: number | null;
+  jerk: number | null;
+}
+
+/** Range of positions; null for an axis without ends (a belt, a dial). */
+export type TravelRange = { min: number; max: number } | null;
+
+/** Derivative that jumps: 0 position, 1 velocity, 2 acceleration. */
+export type JumpOrder = 0 | 1 | 2;
+
+export type LimitedQuantity = keyof MotionLimits;
+
+/** What is found wrong or noteworthy in a plan; all numbers in SI units. */
+export type PlanFinding =
+  | { code: 'empty'; severity: 'error' }
+  | { code: 'plan-too-long'; severity: 'error'; planTime: number; cycleTime: number }
+  | { code: 'plan-short'; severity: 'info'; planTime: number; cycleTime: number }
+  | { code: 'not-closed'; severity: 'error'; gap: number; time: number }
+  | { code: 'advances'; severity: 'info'; advance: number }
+  | {
+      code: 'jump';
+      severity: 'error' | 'warning';
+      order: JumpOrder;
+      time: number;
+      before: number;
+      after: number;
+      segmentId: string;
+      inside: boolean;
+    }
+  | {
+      code: 'limit';
+      severity: 'error';
+      quantity: LimitedQuantity;
+      time: number;
+      value: number;
+      limit: number;
+      segmentId: string;
+      duration: number;
+      /** Shortest time of the segment that keeps this limit; null where no time does. */
+      shortestTime: number | null;
+    }
+  | { code: 'travel'; severity: 'error'; time: number; position: number; limit: number; end: 'min' | 'max' };
+
+export type PlanFindingCode = PlanFinding['code'];
+
+/** What a plan is checked against. */
+export interface PlanContext {
+  cycleTime: number;
+  limits: MotionLimits;
+  travel: TravelRange;
+}
+
+/** Relative tolerance of all comparisons of positions and times. */
+const TOLERANCE = 1e-9;
+
+/** Checks a plan on its own and against the limits of its axis; findings in order of time within each kind. */
+export function checkPlan(plan: MotionPlan, context: PlanContext): PlanFinding[] {
+  if (plan.segments.length === 0) return [{ code: 'empty', severity: 'error' }];
+  return [
+    ...checkClosing(plan, context),
+    ...checkJumps(plan),
+    ...checkTravel(plan, context.travel),
+    ...checkLimits(plan, context.limits),
+  ];
+}
+
+/** Largest distance between knees; the size against which positions are compared. */
+function strokeScale(plan: MotionPlan): number {
+  const positions = planKnees(plan).map((knee) => knee.position);
+  return Math.max(...positions) - Math.min(...positions) || 1;
+}
+
+function checkClosing(plan: MotionPlan, { cycleTime, travel }: PlanContext): PlanFinding[] {
+  const findings: PlanFinding[] = [];
+  const planTime = planDuration(plan);
+  if (planTime > cycleTime * (1 + TOLERANCE)) {
+    findings.push({ code: 'plan-too-long', severity: 'error', planTime, cycleTime });
+  } else if (planTime < cycleTime * (1 - TOLERANCE)) {
+    findings.push({ code: 'plan-short', severity: 'info', planTime, cycleTime });
+  }
+  const end = planKnees(plan).at(-1)!;
+  const gap = end.position - plan.start;
+  if (Math.abs(gap) > strokeScale(plan) * TOLERANCE) {
+    findings.push(
+      travel === null
+        ? { code: 'advances', severity: 'info', advance: gap }
+        : { code: 'not-closed', severity: 'error', gap, time: end.time },
+    );
+  }
+  return findings;
+}
+
+const FIELDS = ['position', 'velocity', 'acceleration'] as const satisfies (keyof MotionState)[];
+
+/** Jumps of position, velocity and acceleration where segments meet, where the cycle closes, and inside laws. */
+function checkJumps(plan: MotionPlan): PlanFinding[] {
+  const duration = planDuration(plan);
+  if (duration <= 0) return [];
+  const motion = planMotion(plan, duration);
+  const knees = planKnees(plan);
+  const shortest = Math.min(...plan.segments.map((segment) => segment.duration));
+  const scale = strokeScale(plan);
+  const sizes = [scale, scale / shortest, scale / shortest ** 2];
+  const findings: PlanFinding[] = [];
+
+  const compare = (time: number, a: MotionState, b: MotionState, segmentId: string, inside: boolean) => {
+    const order = FIELDS.findIndex((field, i) => Math.abs(b[field] - a[field]) > sizes[i]! * TOLERANCE) as
+      JumpOrder | -1;
+    if (order === -1) return;
+    const field = FIELDS[order]!;
+    findings.push({
+      code: 'jump',
+      severity: order === 2 ? 'warning' : 'error',
+      order,
+      time,
+      before: a[field],
+      after: b[field],
+      segmentId,
+      inside,
+    });
+  };
+
+  plan.segments.forEach((segment, i) => {
+    const from = knees[i]!.time;
+    const before = i === 0 ? wrapped(motion) : motionAt(motion, from, 'before');
+    compare(from, before, motionAt(motion, from), segment.id, false);
+    if (segment.kind !== 'move' || knees[i]!.position === segment.to) return;
+    const law = makeLaw(segment.law.id, segment.law.parameters ?? {});
+    for (const tau of law.accelerationSteps) {
+      if (tau <= 0 || tau >= 1) continue;
+      const time = from + tau * segment.duration;
+      compare(time, motionAt(motion, time, 'before'), motionAt(motion, time), segment.id, true);
+    }
+  });
+  return findings;
+}
+
+/**
+ * State at the end of the cycle, carried back to its start.
+ * The position is left out: an open or advancing cycle is reported by checkClosing, once.
+ */
+function wrapped(motion: Motion): MotionState {
+  const end = motionAt(motion, motion.duration, 'before');
+  return { ...end, position: motionAt(motion, 0).position };
+}
+
+function checkTravel(plan: MotionPlan, travel: TravelRange): PlanFinding[] {
+  if (!travel) return [];
+  const slack = (travel.max - travel.min) * TOLERANCE;
+  const outside = planKnees(plan).filter(
+    ({ position }) => position < travel.min - slack || position > travel.max + slack,
+  );
+  // Every law stays between its ends, so the knees are the extreme positions.
+  const seen = new Set<number>();
+  return outside.flatMap(({ time, position }): PlanFinding[] => {
+    if (seen.has(position)) return [];
+    seen.add(position);
+    const end = position < travel.min ? 'min' : 'max';
+    return [{ code: 'travel', severity: 'error', time, position, limit: travel[end], end }];
+  });
+}
+
+/** Peaks of a move, exact from the law's characteristic values. */
+const ORDERS = [
+  { quantity: 'velocity', factor: 'cv', power: 1, index: 1 },
+  { quantity: 'acceleration', factor: 'ca', power: 2, index: 2 },
+  { quantity: 'jerk', factor: 'cj', power: 3, index: 3 },
+] as const;
+
+function checkLimits(plan: MotionPlan, limits: MotionLimits): PlanFinding[] {
+  const knees = planKnees(plan);
+  return plan.segments.flatMap((segment, i) => {
+    if (segment.kind !== 'move') return [];
+    const stroke = segment.to - knees[i]!.position;
+    if (stroke === 0) return [];
+    return ORDERS.flatMap(({ quantity, factor, power, index }): PlanFinding[] => {
+      const limit = limits[quantity];
+      if (limit === null) return [];
+      const law = makeLaw(segment.law.id, segment.law.parameters ?? {});
+      const peak = lawCharacteristics(law)[factor];
+      const value = (Math.abs(stroke) * peak) / segment.duration ** power;
+      if (value <= limit * (1 + TOLERANCE)) return [];
+      return [
+        {
+          code: 'limit',
+          severity: 'error',
+          quantity,
+          time: knees[i]!.time + peakPlace(segment, index) * segment.duration,
+          value,
+          limit,
+          segmentId: segment.id,
+          duration: segment.duration,
+          shortestTime: Number.isFinite(peak) ? ((Math.abs(stroke) * peak) / limit) ** (1 / power) : null,
+        },
+      ];
+    });
+  });
+}
+
+/** τ at which the law's derivative of this order first comes within rounding of its peak. */
+function peakPlace(segment: MoveSegment, index: 1 | 2 | 3): number {
+  const law = makeLaw(segment.law.id, segment.law.parameters ?? {});
+  const firstStep = index === 1 ? undefined : [...law.velocitySteps, ...law.accelerationSteps][0];
+  if (firstStep !== undefined && (index === 3 || law.velocitySteps.length > 0)) return firstStep;
+  const out = new Float64Array(4);
+  let best = 0;
+  let bestValue = 0;
+  for (let k = 0; k <= 2000; k++) {
+    law.derivatives(k / 2000, out, 0);
+    const value = Math.abs(out[index]!);
+    if (value > bestValue * (1 + 1e-6)) {
+      bestValue = value;
+      best = k / 2000;
+    }
+  }
+  return best;
+}
+
+/** Shortest time in s in which a law covers `stroke` within the limits; null where it cannot. */
+export function shortestSegmentTime(segment: MoveSegment, stroke: number, limits: MotionLimits): number | null {
+  const characteristics = lawCharacteristics(makeLaw(segment.law.id, segment.law.parameters ?? {}));
+  let shortest = 0;
+  for (const { quantity, factor, power } of ORDERS) {
+    const limit = limits[quantity];
+    if (limit === null) continue;
+    const time = ((Math.abs(stroke) * characteristics[factor]) / limit) ** (1 / power);
+    if (!Number.isFinite(time)) return null;
+    shortest = Math.max(shortest, time);
+  }
+  return shortest;
+}

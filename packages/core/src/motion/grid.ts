@@ -1,0 +1,58 @@
+import type { Motion } from './motion';
+
+/** Samples on the shortest smooth stretch when the step is proposed; keeps a sine's peak to 0.02 %. */
+const SAMPLES_PER_STRETCH = 50;
+/** Samples over a cycle at least, so that slow curves stay smooth to look at. */
+const SAMPLES_PER_CYCLE = 1000;
+/** Most samples in a run; a finer step is refused. */
+export const MOST_SAMPLES = 100_000;
+/** Most samples a proposal asks for. */
+const MOST_PROPOSED = 20_000;
+
+/** Proposes a sampling step in s: fine enough for the shortest moving stretch of all the motions. */
+export function proposeStep(motions: readonly Motion[]): number {
+  const duration = Math.max(...motions.map((motion) => motion.duration));
+  return Math.max(
+    duration / MOST_PROPOSED,
+    Math.min(duration / SAMPLES_PER_CYCLE, shortestMove(motions) / SAMPLES_PER_STRETCH),
+  );
+}
+
+/** Shortest moving stretch in s; infinite where nothing moves. */
+export function shortestMove(motions: readonly Motion[]): number {
+  let shortest = Infinity;
+  for (const motion of motions) {
+    for (const stretch of motion.stretches) {
+      if (stretch.law) shortest = Math.min(shortest, stretch.to - stretch.from);
+    }
+  }
+  return shortest;
+}
+
+/**
+ * Times at which all motions are sampled: every edge is hit, between edges the spacing is even and at most `step`.
+ * A time at which a motion steps stands twice, for the values before and after.
+ */
+export function sampleTimes(
+  motions: readonly Motion[],
+  step: number,
+  extraEdges: readonly number[] = [],
+): Float64Array {
+  const duration = Math.max(...motions.map((motion) => motion.duration));
+  const tiny = duration * 1e-12;
+  const edges = [...new Set([...motions.flatMap((motion) => motion.edges), ...extraEdges])]
+    .filter((time) => time >= 0 && time <= duration)
+    .sort((a, b) => a - b)
+    .filter((time, i, all) => i === 0 || time - all[i - 1]! > tiny);
+  const steps = new Set(motions.flatMap((motion) => motion.steps));
+  const times: number[] = [];
+  edges.forEach((edge, i) => {
+    times.push(edge);
+    if (i > 0 && i < edges.length - 1 && steps.has(edge)) times.push(edge);
+    const next = edges[i + 1];
+    if (next === undefined) return;
+    const parts = Math.max(1, Math.ceil((next - edge) / step - 1e-9));
+    for (let k = 1; k < parts; k++) times.push(edge + ((next - edge) * k) / parts);
+  });
+  return Float64Array.from(times);
+}

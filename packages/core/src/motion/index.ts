@@ -1,0 +1,7 @@
+export * from './plan';
+export { motionAt, planMotion, sampleMotion } from './motion';
+export type { Motion, MotionSamples, MotionState, MotionStretch } from './motion';
+export { MOST_SAMPLES, proposeStep, sampleTimes, shortestMove } from './grid';
+export * from './checks';
+export * from './edit';
+export { explainPlanFinding } from './explain';

@@ -1,0 +1,3 @@
+export { gaussNodes, integrate } from './quadrature';
+export { bisectChange, maximise } from './root';
+export { indexOfLargest, interpolate, lastAtOrBefore } from './table';

@@ -1,0 +1,3 @@
+export * from './kinds';
+export { parseQuantity, tidy, type ParsedQuantity } from './parse';
+export { formatEntry, formatNumber, formatQuantity, toDisplay } from './format';

@@ -1,0 +1,6 @@
+export * from './channels';
+export * from './simulate';
+export { explainRunFinding } from './explain';
+export { findPeak, sampleIndexAt, valueAt, type Peak } from './peaks';
+export { integrateAxis, type AxisEnergy, type DutyIntegrals } from './integrals';
+export { axisModel, type AxisModel } from './model';

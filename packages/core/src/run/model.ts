@@ -1,0 +1,73 @@
+import {
+  axisEffort,
+  directionOfMotion,
+  driveModel,
+  loadModel,
+  passDrive,
+  type DriveModel,
+  type DriveState,
+  type LoadModel,
+} from '../dynamics';
+import type { Axis } from '../machine';
+import { planMotion, type Motion, type MotionState } from '../motion';
+
+/** The numerical model of one axis: its motion, load and drive train. */
+export interface AxisModel {
+  axis: Axis;
+  motion: Motion;
+  load: LoadModel;
+  drive: DriveModel;
+  /** Inertia in kg·m² of the chosen motor's rotor and brake; 0 while none is chosen. */
+  rotorInertia: number;
+}
+
+/** Makes one axis of a machine ready to run. */
+export function axisModel(axis: Axis, cycleTime: number, rotorInertia = 0): AxisModel {
+  return {
+    axis,
+    motion: planMotion(axis.plan, cycleTime),
+    load: loadModel(axis.load, axis.kind, axis.reversed),
+    drive: driveModel(axis, axis.reversed),
+    rotorInertia,
+  };
+}
+
+/** Everything an axis and its motor do at one instant. SI units. */
+export interface AxisInstant extends DriveState {
+  effort: number;
+  direction: number;
+  motorSpeed: number;
+  motorAcceleration: number;
+  motorTorque: number;
+}
+
+/** An instant to be filled by {@link evaluateAxis}. */
+export function emptyInstant(): AxisInstant {
+  return {
+    effort: 0,
+    direction: 0,
+    torque: 0,
+    loss: 0,
+    pattern: 0,
+    motorSpeed: 0,
+    motorAcceleration: 0,
+    motorTorque: 0,
+  };
+}
+
+/** Computes efforts and torques of an axis from its state of motion at `time`, into `out`. */
+export function evaluateAxis(
+  model: AxisModel,
+  time: number,
+  { position, velocity, acceleration, jerk }: MotionState,
+  out: AxisInstant,
+): void {
+  const { load, drive } = model;
+  out.direction = directionOfMotion(velocity, acceleration, jerk);
+  out.effort = axisEffort(load, time, position, velocity, acceleration, out.direction);
+  passDrive(drive, out.effort, velocity, acceleration, out.direction, out);
+  out.motorSpeed = velocity * drive.ratio;
+  out.motorAcceleration = acceleration * drive.ratio;
+  out.motorTorque = out.torque + model.rotorInertia * out.motorAcceleration;
+  out.pattern = out.pattern * 3 + Math.sign(out.motorTorque * out.motorSpeed) + 1;
+}

@@ -1,0 +1,168 @@
+import { drivePartsInertia } from '../dynamics';
+import { cycleTime, type Machine } from '../machine';
+import {
+  checkPlan,
+  MOST_SAMPLES,
+  motionAt,
+  proposeStep,
+  sampleMotion,
+  sampleTimes,
+  shortestMove,
+  type PlanFinding,
+} from '../motion';
+import { CHANNEL_IDS, type ChannelId } from './channels';
+import { integrateAxis, type AxisEnergy, type DutyIntegrals } from './integrals';
+import { axisModel, emptyInstant, evaluateAxis, type AxisModel } from './model';
+
+/** What one axis does over the cycle. */
+export interface AxisRun {
+  axisId: string;
+  channels: Record<ChannelId, Float64Array>;
+  /** Motor acceleration in rad/s², from which each candidate's own torque is formed. */
+  motorAcceleration: Float64Array;
+  energy: AxisEnergy & { balance: EnergyBalance };
+  duty: DutyIntegrals;
+  /** RMS values over the cycle: effort at the axis, torque with the chosen rotor, speed. */
+  rms: { effort: number; shaftTorque: number; motorTorque: number; motorSpeed: number };
+  findings: PlanFinding[];
+}
+
+/** How well the energies of a run close: work put in against energy stored, lost and given off, in J. */
+export interface EnergyBalance {
+  /** Change of kinetic and potential energy from the first to the last sample. */
+  stored: number;
+  /** What does not add up. */
+  residual: number;
+  /** Energy turned over, against which the residual is judged. */
+  turnedOver: number;
+}
+
+/** What is noteworthy about the run as a whole. */
+export type RunFinding =
+  | { code: 'coarse-step'; severity: 'warning'; step: number; shortest: number; proposed: number }
+  | { code: 'step-refused'; severity: 'error'; step: number; least: number };
+
+/** One simulated cycle of a machine: every channel of every axis over one grid of times (s). */
+export interface Run {
+  cycleTime: number;
+  step: number;
+  proposedStep: number;
+  times: Float64Array;
+  axes: AxisRun[];
+  findings: RunFinding[];
+}
+
+/** Settings of a run that are not in the document. */
+export interface RunOptions {
+  /** Inertia in kg·m² of rotor and brake, by axis identifier. */
+  rotorInertia?: Readonly<Record<string, number>> | undefined;
+}
+
+/** Fewest samples on the shortest move before the step counts as too coarse. */
+const FEWEST_PER_MOVE = 20;
+
+/** Runs one cycle of all axes of a machine. A machine without axes gives a run without channels. */
+export function simulate(machine: Machine, options: RunOptions = {}): Run {
+  const duration = cycleTime(machine);
+  const models = machine.axes.map((axis) => axisModel(axis, duration, options.rotorInertia?.[axis.id] ?? 0));
+  const motions = models.map((model) => model.motion);
+  if (motions.length === 0)
+    return {
+      cycleTime: duration,
+      step: duration,
+      proposedStep: duration,
+      times: new Float64Array(),
+      axes: [],
+      findings: [],
+    };
+  const proposedStep = proposeStep(motions);
+  const findings: RunFinding[] = [];
+  let step = machine.step ?? proposedStep;
+  if (duration / step > MOST_SAMPLES) {
+    findings.push({ code: 'step-refused', severity: 'error', step, least: duration / MOST_SAMPLES });
+    step = proposedStep;
+  }
+  const shortest = shortestMove(motions);
+  if (step > shortest / FEWEST_PER_MOVE)
+    findings.push({ code: 'coarse-step', severity: 'warning', step, shortest, proposed: proposedStep });
+  const tableTimes = machine.axes.flatMap((axis) => axis.load.forceTable?.map(([time]) => time) ?? []);
+  const times = sampleTimes(motions, step, tableTimes);
+  return {
+    cycleTime: duration,
+    step,
+    proposedStep,
+    times,
+    axes: models.map((model) => runAxis(model, times, duration)),
+    findings,
+  };
+}
+
+function runAxis(model: AxisModel, times: Float64Array, duration: number): AxisRun {
+  const { axis, drive } = model;
+  const motion = sampleMotion(model.motion, times);
+  const count = times.length;
+  const channels = Object.fromEntries(
+    CHANNEL_IDS.map((id) => [id, id in motion ? motion[id as keyof typeof motion] : new Float64Array(count)]),
+  ) as Record<ChannelId, Float64Array>;
+  const motorAcceleration = new Float64Array(count);
+  const instant = emptyInstant();
+  for (let k = 0; k < count; k++) {
+    const velocity = motion.velocity[k]!;
+    const state = {
+      position: motion.position[k]!,
+      velocity,
+      acceleration: motion.acceleration[k]!,
+      jerk: motion.jerk[k]!,
+    };
+    evaluateAxis(model, times[k]!, state, instant);
+    channels.effort[k] = instant.effort;
+    channels.power[k] = instant.effort * velocity;
+    channels.motorSpeed[k] = instant.motorSpeed;
+    channels.shaftTorque[k] = instant.torque;
+    channels.motorTorque[k] = instant.motorTorque;
+    channels.motorPower[k] = instant.motorTorque * instant.motorSpeed;
+    motorAcceleration[k] = drive.ratio * state.acceleration;
+  }
+  const { energy, duty } = integrateAxis(model, times);
+  return {
+    axisId: axis.id,
+    channels,
+    motorAcceleration,
+    energy: { ...energy, balance: balanceOf(model, energy, 0, duration) },
+    duty,
+    rms: {
+      effort: Math.sqrt(duty.effortSquare / duration),
+      shaftTorque: rmsTorque(duty, 0),
+      motorTorque: rmsTorque(duty, model.rotorInertia),
+      motorSpeed: Math.sqrt(duty.speedSquare / duration),
+    },
+    findings: checkPlan(axis.plan, { cycleTime: duration, limits: axis.limits, travel: axis.travel }),
+  };
+}
+
+/**
+ * RMS torque over the cycle √(∫T² dt / ∫dt) with a rotor of this inertia (kg·m²): dwells count (IEC 60034-1).
+ * (T + Jα)² is expanded, so any number of candidates share the same three integrals.
+ */
+export function rmsTorque(duty: DutyIntegrals, rotorInertia: number): number {
+  const square =
+    duty.torqueSquare + 2 * rotorInertia * duty.torqueAcceleration + rotorInertia ** 2 * duty.accelerationSquare;
+  return Math.sqrt(Math.max(0, square) / duty.duration);
+}
+
+/** Holds the energies of [from, to] against the energy stored in masses and in height. */
+export function balanceOf(model: AxisModel, energy: AxisEnergy, from: number, to: number): EnergyBalance {
+  const first = motionAt(model.motion, from);
+  const last = motionAt(model.motion, to, 'before');
+  const inertia = model.load.inertia + drivePartsInertia(model.drive) + model.rotorInertia * model.drive.ratio ** 2;
+  const stored =
+    (inertia * (last.velocity ** 2 - first.velocity ** 2)) / 2 +
+    model.load.potential(last.position) -
+    model.load.potential(first.position);
+  const put = energy.drawn - energy.regenerated + energy.externalWork;
+  return {
+    stored,
+    residual: put - stored - energy.loadFriction - energy.driveLoss,
+    turnedOver: energy.drawn + energy.regenerated + Math.abs(energy.externalWork),
+  };
+}

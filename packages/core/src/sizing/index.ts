@@ -1,0 +1,5 @@
+export * from './motor';
+export * from './duty';
+export * from './rank';
+export type { CheckCode, MotorCheck } from './checks';
+export * from './explain';

@@ -1,0 +1,3 @@
+export { createApp, type AppSettings } from './app';
+export { openDatabase, type Database, type DatabaseSettings } from './database';
+export { loadDemoOnce } from './demo';

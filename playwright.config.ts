@@ -1,0 +1,27 @@
+import { defineConfig } from '@playwright/test';
+
+/** Browser tests on Debian's Chromium, against the server that `npm test` has started. */
+export default defineConfig({
+  testDir: 'e2e',
+  outputDir: 'test-results',
+  workers: 2,
+  retries: 0,
+  timeout: 60_000,
+  reporter: [['line'], ['json']],
+  use: {
+    baseURL: process.env.YOKE_URL ?? 'http://127.0.0.1:4600',
+    viewport: { width: 1280, height: 800 },
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
+    },
+  },
+});

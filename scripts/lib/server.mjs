@@ -1,0 +1,31 @@
+import { spawn } from 'node:child_process';
+import { Stop } from './fail.mjs';
+import { root } from './paths.mjs';
+
+/**
+ * Starts the Yoke server as a child process and waits until it takes requests.
+ * @param {Record<string, string>} env settings of the server, the database's among them
+ * @returns {Promise<{ stop: () => Promise<void>, ended: Promise<void> }>}
+ */
+export async function startServer(env) {
+  const child = spawn(process.execPath, ['--import', 'tsx', `${root}packages/server/src/main.ts`], {
+    cwd: root,
+    env: { ...process.env, ...env },
+    stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+    detached: true,
+  });
+  const ended = new Promise((resolve) => child.once('exit', () => resolve(undefined)));
+  await new Promise((resolve, reject) => {
+    child.once('message', (/** @type {{ type: string, message?: string }} */ message) =>
+      message.type === 'ready' ? resolve(undefined) : reject(new Stop(`The server did not start: ${message.message}.`)),
+    );
+    child.once('exit', (code) => reject(new Stop(`The server ended while starting (exit code ${code}).`)));
+  });
+  return {
+    ended: /** @type {Promise<void>} */ (ended),
+    async stop() {
+      child.kill('SIGTERM');
+      await ended;
+    },
+  };
+}

@@ -1,0 +1,120 @@
+// `npm test`: installs what is missing and runs everything; the last line is `N passed, N failed`.
+// `npm test -- unit browser` runs only the steps named.
+import { spawn } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { buildWeb } from './lib/build.mjs';
+import { runScript } from './lib/fail.mjs';
+import { installNodeModules, installSystemPackages } from './lib/install.mjs';
+import { startDatabase } from './lib/mariadb.mjs';
+import { root } from './lib/paths.mjs';
+import { freePort } from './lib/ports.mjs';
+import { startServer } from './lib/server.mjs';
+
+/** @typedef {{ passed: number, failed: number }} Count */
+
+const work = mkdtempSync(join(tmpdir(), 'yoke-test-'));
+/** @type {Record<string, string>} */
+let databaseEnv = {};
+
+/**
+ * Runs a program with its output shown.
+ * @param {string[]} command
+ * @param {Record<string, string>} [env]
+ * @returns {Promise<number>} its exit code
+ */
+function run(command, env = {}) {
+  const [program, ...args] = command;
+  const child = spawn(/** @type {string} */ (program), args, {
+    cwd: root,
+    stdio: ['ignore', 'inherit', 'inherit'],
+    env: { ...process.env, FORCE_COLOR: '0', NODE_NO_WARNINGS: '1', npm_config_loglevel: 'error', ...env },
+  });
+  return new Promise((resolve) => child.once('exit', (code) => resolve(code ?? 1)));
+}
+
+/**
+ * A program that only passes or fails counts as one.
+ * @param {string[]} command
+ * @returns {() => Promise<Count>}
+ */
+const single = (command) => async () => {
+  const ok = (await run(command)) === 0;
+  return { passed: Number(ok), failed: Number(!ok) };
+};
+
+/**
+ * @param {string} file
+ * @param {number} exitCode
+ * @param {(report: any) => Count} read
+ * @returns {Count}
+ */
+function fromReport(file, exitCode, read) {
+  if (!existsSync(file)) return { passed: 0, failed: 1 };
+  const count = read(JSON.parse(readFileSync(file, 'utf8')));
+  return exitCode !== 0 && count.failed === 0 ? { ...count, failed: 1 } : count;
+}
+
+async function unit() {
+  const file = join(work, 'jest.json');
+  const exitCode = await run(['npx', 'jest', '--json', `--outputFile=${file}`], databaseEnv);
+  return fromReport(file, exitCode, (report) => ({
+    passed: report.numPassedTests,
+    failed: report.numFailedTests + report.numRuntimeErrorTestSuites,
+  }));
+}
+
+async function browser() {
+  buildWeb();
+  const port = await freePort();
+  const server = await startServer({ ...databaseEnv, YOKE_HOST: '127.0.0.1', YOKE_PORT: String(port) });
+  const file = join(work, 'playwright.json');
+  const exitCode = await run(['npx', 'playwright', 'test'], {
+    YOKE_URL: `http://127.0.0.1:${port}`,
+    PLAYWRIGHT_JSON_OUTPUT_NAME: file,
+  });
+  await server.stop();
+  return fromReport(file, exitCode, ({ stats }) => ({
+    passed: stats.expected + stats.flaky,
+    failed: stats.unexpected,
+  }));
+}
+
+/** @type {[string, () => Promise<Count>][]} */
+const steps = [
+  ['format', single(['npx', 'prettier', '--check', '--log-level', 'warn', '.'])],
+  ['lint', single(['npx', 'eslint', '.', '--max-warnings', '0'])],
+  ['types-core', single(['npx', 'tsc', '-p', 'packages/core'])],
+  ['types-server', single(['npx', 'tsc', '-p', 'packages/server'])],
+  ['types-cli', single(['npx', 'tsc', '-p', 'packages/cli'])],
+  ['types-web', single(['npx', 'vue-tsc', '-p', 'packages/web'])],
+  ['types-tests', single(['npx', 'tsc', '-p', '.'])],
+  ['unit', unit],
+  ['browser', browser],
+];
+
+await runScript(async () => {
+  const wanted = process.argv.slice(2);
+  const chosen = steps.filter(([name]) => wanted.length === 0 || wanted.some((word) => name.startsWith(word)));
+  installSystemPackages(['mariadb-server', 'chromium']);
+  installNodeModules();
+  const database = await startDatabase(`${work}/`);
+  databaseEnv = database.env;
+  const total = { passed: 0, failed: 0 };
+  try {
+    for (const [name, step] of chosen) {
+      console.log(`\n── ${name}`);
+      const started = Date.now();
+      const { passed, failed } = await step();
+      total.passed += passed;
+      total.failed += failed;
+      console.log(`── ${name}: ${passed} passed, ${failed} failed (${Math.round((Date.now() - started) / 1000)} s)`);
+    }
+  } finally {
+    await database.stop();
+    rmSync(work, { recursive: true, force: true });
+  }
+  console.log(`\n${total.passed} passed, ${total.failed} failed`);
+  process.exit(total.failed === 0 ? 0 : 1);
+});
