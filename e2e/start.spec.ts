@@ -1,6 +1,65 @@
+import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
+import { newMachine } from '@yoke/core';
 
-test('the application opens under its name', async ({ page }) => {
+const machine = (name: string) => ({ data: newMachine(name) });
+
+test('the demo is there, and says that it is invented', async ({ page }) => {
   await page.goto('/');
-  await expect(page).toHaveTitle(/Yoke/);
+  for (const name of ['Tray belt', 'Dibber', 'Potting table'])
+    await expect(page.getByRole('link', { name, exact: true })).toBeVisible();
+  await expect(page.getByText('Demonstration with invented data').first()).toBeVisible();
+});
+
+test('rename, duplicate, and delete with undo', async ({ page }) => {
+  await page.request.post('/api/machines', machine('Shelf one'));
+  await page.goto('/');
+  await page.getByRole('button', { name: 'Rename Shelf one' }).click();
+  await page.getByLabel('New name').fill('Shelf two');
+  await page.getByLabel('New name').press('Enter');
+  await expect(page.getByRole('link', { name: 'Shelf two', exact: true })).toBeVisible();
+  await page.getByRole('button', { name: 'Duplicate Shelf two' }).click();
+  await expect(page.getByRole('link', { name: 'Shelf two (copy)' })).toBeVisible();
+  await page.getByRole('button', { name: 'Delete Shelf two (copy)' }).click();
+  await expect(page.getByRole('link', { name: 'Shelf two (copy)' })).toBeHidden();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(page.getByRole('link', { name: 'Shelf two (copy)' })).toBeVisible();
+});
+
+test('a file goes out and comes back in; a broken one is refused by the path of the culprit', async ({ page }) => {
+  await page.request.post('/api/machines', machine('Traveller'));
+  await page.goto('/');
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Export Traveller' }).click(),
+  ]);
+  const text = readFileSync(await download.path(), 'utf8');
+  expect(JSON.parse(text)).toEqual(newMachine('Traveller'));
+  const input = page.locator('input[type=file]');
+  const file = (content: string) => ({
+    name: 'traveller.yoke.json',
+    mimeType: 'application/json',
+    buffer: Buffer.from(content),
+  });
+  await input.setInputFiles(file(text.replace('"metric"', '"cubits"')));
+  await expect(page.getByRole('alert')).toContainText('units must be “metric” or “inch”, not “cubits”');
+  await input.setInputFiles(file(text.replace('Traveller', 'Returned')));
+  await expect(page.getByLabel('Name of the machine')).toHaveValue('Returned');
+  await expect(page.getByText('Begin with what moves')).toBeVisible();
+});
+
+test('a machine that is not there says so and leads back', async ({ page }) => {
+  await page.goto('/machine/00000000-0000-4000-8000-000000000000/build');
+  await expect(page.getByText('There is no such machine')).toBeVisible();
+  await page.getByRole('link', { name: 'All machines' }).last().click();
+  await expect(page.getByRole('heading', { name: 'From what must move' })).toBeVisible();
+});
+
+test('a server out of reach is said, and trying again helps', async ({ page }) => {
+  await page.route('**/api/machines', (route) => route.abort());
+  await page.goto('/');
+  await expect(page.getByRole('alert')).toContainText('cannot be reached');
+  await page.unroute('**/api/machines');
+  await page.getByRole('button', { name: 'Try again' }).click();
+  await expect(page.getByRole('link', { name: 'Dibber', exact: true })).toBeVisible();
 });

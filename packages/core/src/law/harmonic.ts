@@ -32,8 +32,8 @@ const cycloidal = whole((t) => [
 /** Cycloidal or inclined sine: f = τ − sin(2πτ)/2π (VDI 2143 part 1). */
 export const CYCLOIDAL: LawFamily = {
   id: 'cycloidal',
-  name: 'Cycloidal (inclined sine)',
-  advice: 'Lowest jerk of the simple laws: quiet, at the price of a high peak acceleration.',
+  name: 'Inclined sine',
+  advice: 'The cycloidal law; lowest jerk of the simple ones: quiet, at the price of a high peak acceleration.',
   parameters: [],
   make: () => cycloidal,
 };

@@ -1,4 +1,4 @@
-import { drivePartsInertia, driveModel, holdingTorque, loadModel, reflectedInertia } from '../dynamics';
+import { driveModel, holdingTorque, loadModel, reflectedInertia } from '../dynamics';
 import type { Axis } from '../machine';
 import type { AxisRun, DutyIntegrals } from '../run';
 
@@ -30,9 +30,4 @@ export function dutyOf(axis: Axis, run: AxisRun, times: Float64Array): Duty {
     loadInertia: reflectedInertia(drive, axis.load.inertia),
     holding: holdingTorque(drive, Math.max(0, pull - axis.load.coulomb)),
   };
-}
-
-/** Inertia of the load and the drive train's parts, referred to the axis: kg or kg·m². */
-export function inertiaAtAxis(axis: Axis): number {
-  return axis.load.inertia + drivePartsInertia(driveModel(axis, axis.reversed));
 }

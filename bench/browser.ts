@@ -1,0 +1,88 @@
+// In the browser: from an edit of a segment to the drawn curves at 2,000 samples, and what the first load costs.
+import { chromium, type Page } from '@playwright/test';
+import { newAxis, newMachine } from '@yoke/core';
+
+const url = process.env.YOKE_URL!;
+const FLAGS = [
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+];
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: FLAGS });
+
+interface Load {
+  kilobytes: number;
+  requests: number;
+  milliseconds: number;
+}
+
+/** Loads a page in a fresh context and adds up what its scripts and styles transfer. */
+async function firstLoad(path: string, ready: string): Promise<Load> {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const started = Date.now();
+  await page.goto(url + path);
+  await page.locator(ready).first().waitFor();
+  const milliseconds = Date.now() - started;
+  const assets = await page.evaluate(() =>
+    performance
+      .getEntriesByType('resource')
+      .filter(({ name }) => /\.(js|css)$/.test(name))
+      .map((entry) => (entry as PerformanceResourceTiming).encodedBodySize),
+  );
+  await page.close();
+  return { kilobytes: assets.reduce((a, b) => a + b, 0) / 1024, requests: assets.length, milliseconds };
+}
+
+async function editToCurves(page: Page): Promise<number[]> {
+  const box = page.getByLabel('Time of segment 1');
+  const times: number[] = [];
+  for (let i = 0; i < 25; i++) {
+    await page.evaluate(() => performance.clearMarks());
+    await box.fill(String(0.7 + (i % 2) * 0.01 + i * 0.0001));
+    await box.press('Enter');
+    await page.waitForFunction(() => performance.getEntriesByName('yoke-curves').length > 0);
+    times.push(
+      await page.evaluate(() => {
+        const last = (name: string) => performance.getEntriesByName(name).at(-1)!.startTime;
+        return last('yoke-curves') - last('yoke-edit');
+      }),
+    );
+  }
+  return times.sort((a, b) => a - b);
+}
+
+const machine = newMachine('Bench');
+machine.axes = [newAxis('linear', [], 2)];
+machine.step = 1e-3;
+const setup = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+const { id } = (await (await setup.request.post(`${url}/api/machines`, { data: machine })).json()) as { id: string };
+
+await setup.goto(`${url}/machine/${id}/move`);
+await setup.locator('canvas').first().waitFor();
+await setup.waitForTimeout(1000);
+const times = await editToCurves(setup);
+console.log(
+  `edit of a segment to all four curves drawn, 2,000 samples: median ${times[12]!.toFixed(1)} ms, slowest of 25 ${times.at(-1)!.toFixed(1)} ms; ratio to 50 ms ${(times[12]! / 50).toFixed(2)} (wanted: at most 1)`,
+);
+
+const pages: [string, string, string][] = [
+  ['start page', '/', 'h1'],
+  ...['build', 'move', 'run', 'size', 'deliver'].map((stage): [string, string, string] => [
+    stage,
+    `/machine/${id}/${stage}`,
+    '.stage .panel',
+  ]),
+];
+const loads: Record<string, Load> = {};
+for (const [name, path, ready] of pages) loads[name] = await firstLoad(path, ready);
+const base = loads['start page']!.kilobytes;
+for (const [name, load] of Object.entries(loads))
+  console.log(
+    `first load, ${name}: ${load.kilobytes.toFixed(0)} KiB of scripts and styles in ${load.requests} files, ${load.milliseconds} ms; ratio to the start page ${(load.kilobytes / base).toFixed(2)}`,
+  );
+await setup.request.delete(`${url}/api/machines/${id}`);
+await browser.close();

@@ -1,0 +1,5 @@
+import { benchPlanSampling } from './plan-sampling';
+import { benchSimulateRank } from './simulate-rank';
+
+benchPlanSampling();
+benchSimulateRank();

@@ -1,0 +1,43 @@
+import { expect, type Locator, type Page } from '@playwright/test';
+import { newAxis, newMachine, type Axis, type Machine } from '@yoke/core';
+
+/** Makes a machine over the API and opens it at a stage. */
+export async function openNew(
+  page: Page,
+  name: string,
+  options: { stage?: string; kind?: Axis['kind']; change?: (machine: Machine) => void } = {},
+): Promise<string> {
+  const machine = newMachine(name);
+  machine.axes.push(newAxis(options.kind ?? 'linear', [], 2));
+  options.change?.(machine);
+  const response = await page.request.post('/api/machines', { data: machine });
+  expect(response.status()).toBe(201);
+  const { id } = (await response.json()) as { id: string };
+  await page.goto(`/machine/${id}/${options.stage ?? 'build'}`);
+  await expect(page.getByRole('region', { name: 'Cycle diagram' })).toBeVisible();
+  return id;
+}
+
+/** The document as the server has it. */
+export async function saved(page: Page, id: string): Promise<Machine> {
+  return (await page.request.get(`/api/machines/${id}`)).json() as Promise<Machine>;
+}
+
+/** Waits until everything is saved. */
+export async function allSaved(page: Page): Promise<void> {
+  await expect(page.getByRole('status').filter({ hasText: /^Saved$/ })).toBeVisible();
+}
+
+/** Types a quantity into a box and leaves it with Enter. */
+export async function type(box: Locator, text: string): Promise<void> {
+  await box.fill(text);
+  await box.press('Enter');
+}
+
+export const stage = (page: Page, name: string): Locator => page.getByRole('navigation').getByRole('link', { name });
+
+/** Chooses an entry of a drop-down. */
+export async function choose(page: Page, label: string, entry: string): Promise<void> {
+  await page.getByRole('combobox', { name: label, exact: true }).click({ force: true });
+  await page.getByRole('option', { name: entry }).click();
+}

@@ -1,0 +1,55 @@
+import { createRequire } from 'node:module';
+import { expect, test } from '@playwright/test';
+import { openNew } from './helpers';
+
+const axe = createRequire(import.meta.url).resolve('axe-core');
+const STAGES = ['build', 'move', 'run', 'size', 'deliver'];
+
+for (const [width, height] of [
+  [1280, 800],
+  [1920, 1080],
+] as const)
+  test(`at ${width} × ${height} no stage scrolls sideways or cuts its panels off`, async ({ page }) => {
+    await page.setViewportSize({ width, height });
+    const id = await openNew(page, `Seen at ${width}`);
+    for (const stage of STAGES) {
+      await page.goto(`/machine/${id}/${stage}`);
+      await expect(page.locator('.stage .panel, .stage .stack').first()).toBeVisible();
+      await page.waitForTimeout(300);
+      const overflow = await page.evaluate(() =>
+        [...document.querySelectorAll('html, .stage, .panel')]
+          .filter((element) => element.scrollWidth > element.clientWidth + 1)
+          .map((element) => element.className || element.tagName),
+      );
+      expect(overflow, stage).toEqual([]);
+    }
+  });
+
+for (const theme of ['light', 'dark'])
+  test(`contrast, names and roles hold in the ${theme} theme (WCAG 2.1 AA, by axe-core)`, async ({ page }) => {
+    await page.addInitScript({ path: axe });
+    await page.addInitScript((value) => localStorage.setItem('yoke-theme', value), theme);
+    const id = await openNew(page, `Accessible ${theme}`);
+    for (const path of ['/', ...STAGES.map((stage) => `/machine/${id}/${stage}`)]) {
+      await page.goto(path);
+      await page.waitForTimeout(600);
+      const found = await page.evaluate(async () => {
+        const { axe: checker } = window as unknown as {
+          axe: { run: (options: object) => Promise<{ violations: { id: string; nodes: { html: string }[] }[] }> };
+        };
+        const { violations } = await checker.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa'] });
+        return violations.map(({ id: rule, nodes }) => `${rule}: ${nodes[0]!.html.slice(0, 160)}`);
+      });
+      expect(found, path).toEqual([]);
+    }
+  });
+
+test('keys lead to the stages, and the sheet shows them', async ({ page }) => {
+  await openNew(page, 'Keyed');
+  await page.locator('body').press('5');
+  await expect(page).toHaveURL(/\/size$/);
+  await page.locator('body').press('?');
+  await expect(page.getByLabel('Keys', { exact: true }).last()).toContainText('Play and pause');
+  await page.locator('body').press('Escape');
+  await expect(page.getByText('Play and pause')).toBeHidden();
+});

@@ -1,0 +1,45 @@
+<script setup lang="ts" generic="T extends string">
+import { ElOption, ElSelect } from 'element-plus';
+import 'element-plus/theme-chalk/el-select.css';
+import 'element-plus/theme-chalk/el-option.css';
+import 'element-plus/theme-chalk/el-popper.css';
+import 'element-plus/theme-chalk/el-scrollbar.css';
+import 'element-plus/theme-chalk/el-tag.css';
+import { useId, type Component } from 'vue';
+
+/** A choice among a few named values. */
+defineProps<{
+  value: T;
+  label: string;
+  bare?: boolean;
+  options: readonly { value: T; label: string; hint?: string }[];
+}>();
+const emit = defineEmits<{ choose: [value: T] }>();
+const id = useId();
+// Its published types describe its props as their own declarations.
+const Option = ElOption as Component;
+</script>
+
+<template>
+  <div class="choice">
+    <label :for="id" :class="{ 'visually-hidden': bare }">{{ label }}</label>
+    <ElSelect :id="id" :model-value="value as string" :aria-label="label" @change="emit('choose', $event as T)">
+      <Option
+        v-for="option in options"
+        :key="String(option.value)"
+        :value="option.value"
+        :label="option.label"
+        :title="option.hint"
+      />
+    </ElSelect>
+  </div>
+</template>
+
+<style scoped>
+label {
+  display: block;
+  font-size: 12.5px;
+  color: var(--ink-soft);
+  margin-bottom: 1px;
+}
+</style>

@@ -1,0 +1,303 @@
+<script lang="ts">
+/** One curve of a chart; values are in the chart's display unit. */
+export interface Curve {
+  label: string;
+  /** Name of a CSS variable, for example `--axis-0`. */
+  colour: string;
+  values: Float64Array;
+  dashed?: boolean;
+}
+
+/** A limit drawn as a band beyond which values must not go. */
+export interface LimitBand {
+  low: number;
+  high: number;
+}
+
+/** A place worth marking. */
+export interface CurveMark {
+  time: number;
+  value: number;
+  text: string;
+}
+</script>
+
+<script setup lang="ts">
+import type { Chart as ChartType, Point } from 'chart.js';
+import { formatNumber } from '@yoke/core';
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
+import { withAlpha } from '@/lib/axis-look';
+import { useCursor } from '@/stores/cursor';
+import { useMachine } from '@/stores/machine';
+import { usePreferences } from '@/stores/preferences';
+import { Chart, curveColours, FIGURES, RIGHT_PADDING, VALUE_AXIS_WIDTH } from './curve-theme';
+
+/** Curves of one quantity over cycle time: drag to zoom, double click to fit, click to set the cursor. */
+const props = defineProps<{
+  title: string;
+  unit: string;
+  times: Float64Array;
+  curves: Curve[];
+  limit?: LimitBand | undefined;
+  marks?: CurveMark[];
+  /** Shows the numbers of the time axis. */
+  timeAxis?: boolean;
+}>();
+const emit = defineEmits<{ drawn: [] }>();
+
+const machine = useMachine();
+const cursor = useCursor();
+const preferences = usePreferences();
+const canvas = ref<HTMLCanvasElement>();
+let chart: ChartType<'line'> | undefined;
+const pressedAt = ref<number>();
+
+function points(values: Float64Array): Point[] {
+  const result = new Array<Point>(values.length);
+  for (let k = 0; k < values.length; k++) result[k] = { x: props.times[k]!, y: values[k]! };
+  return result;
+}
+
+/** Value range with some air; limits are shown where the curve comes near them. */
+const range = computed(() => {
+  let low = 0;
+  let high = 0;
+  for (const { values } of props.curves)
+    for (const value of values) {
+      if (value < low) low = value;
+      if (value > high) high = value;
+    }
+  const size = high - low || 1;
+  if (props.limit && props.limit.high < high + size * 0.6) high = Math.max(high, props.limit.high);
+  if (props.limit && props.limit.low > low - size * 0.6) low = Math.min(low, props.limit.low);
+  const air = (high - low || 1) * 0.14;
+  return { low: low === 0 && high > 0 ? -air * 0.3 : low - air, high: high === 0 && low < 0 ? air * 0.3 : high + air };
+});
+
+function annotations() {
+  const colours = curveColours();
+  const { low, high } = range.value;
+  const band = (from: number, to: number) => ({
+    type: 'box' as const,
+    yMin: from,
+    yMax: to,
+    backgroundColor: withAlpha(colours.bad, 0.11),
+    borderWidth: 0,
+    drawTime: 'beforeDatasetsDraw' as const,
+  });
+  const bands = props.limit
+    ? [
+        ...(props.limit.high < high ? [band(props.limit.high, high)] : []),
+        ...(props.limit.low > low ? [band(low, props.limit.low)] : []),
+      ]
+    : [];
+  const marks = (props.marks ?? []).flatMap((mark) => {
+    const late = mark.time > machine.cycle * 0.72;
+    return [
+      {
+        type: 'point' as const,
+        xValue: mark.time,
+        yValue: mark.value,
+        radius: 3.5,
+        backgroundColor: colours.panel,
+        borderColor: colours.ink,
+        borderWidth: 1.5,
+      },
+      {
+        type: 'label' as const,
+        xValue: mark.time,
+        yValue: mark.value,
+        content: mark.text,
+        color: colours.ink,
+        backgroundColor: withAlpha(colours.panel, 0.85),
+        font: FIGURES,
+        padding: 2,
+        position: { x: late ? ('end' as const) : ('start' as const), y: 'center' as const },
+        xAdjust: late ? -8 : 8,
+      },
+    ];
+  });
+  return [...bands, ...marks];
+}
+
+function draw(): void {
+  if (!chart) return;
+  const colours = curveColours();
+  chart.data.datasets = props.curves.map((curve) => ({
+    label: curve.label,
+    data: points(curve.values),
+    borderColor: getComputedStyle(document.documentElement).getPropertyValue(curve.colour).trim(),
+    borderWidth: 1.6,
+    borderDash: curve.dashed ? [5, 3] : [],
+    pointRadius: 0,
+    tension: 0,
+  }));
+  const { scales, plugins } = chart.options;
+  Object.assign(scales!.x!, { min: cursor.zoom?.from ?? 0, max: cursor.zoom?.to ?? machine.cycle });
+  Object.assign(scales!.y!, { min: range.value.low, max: range.value.high });
+  for (const scale of [scales!.x!, scales!.y!]) {
+    scale.grid!.color = colours.line;
+    scale.border!.color = colours.axis;
+    scale.ticks!.color = colours.soft;
+  }
+  plugins!.annotation!.annotations = annotations();
+  chart.update('none');
+  emit('drawn');
+}
+
+function click(event: MouseEvent): void {
+  // A drag that zooms ends in a click too.
+  if (!chart || pressedAt.value === undefined || Math.abs(event.clientX - pressedAt.value) > 4) return;
+  const time = chart.scales.x!.getValueForPixel(event.offsetX);
+  if (time !== undefined) {
+    cursor.pause();
+    cursor.moveTo(time);
+  }
+}
+
+function keys(event: KeyboardEvent): void {
+  const steps: Record<string, number> = { ArrowLeft: -1, ArrowRight: 1 };
+  const step = steps[event.key];
+  if (step === undefined) return;
+  event.preventDefault();
+  cursor.step(step * (event.shiftKey ? 10 : 1));
+}
+
+onMounted(() => {
+  chart = new Chart(canvas.value!, {
+    type: 'line',
+    data: { datasets: [] },
+    options: {
+      animation: false,
+      parsing: false,
+      normalized: true,
+      responsive: true,
+      maintainAspectRatio: false,
+      events: [],
+      layout: { padding: { right: RIGHT_PADDING, top: 4 } },
+      scales: {
+        x: {
+          type: 'linear',
+          grid: {},
+          border: {},
+          ticks: {
+            display: props.timeAxis ?? false,
+            font: FIGURES,
+            maxRotation: 0,
+            callback: (value) => formatNumber(Number(value)),
+          },
+          title: { display: false },
+        },
+        y: {
+          type: 'linear',
+          grid: {},
+          border: {},
+          afterFit: (scale) => void (scale.width = VALUE_AXIS_WIDTH),
+          ticks: {
+            font: FIGURES,
+            maxTicksLimit: 6,
+            includeBounds: false,
+            callback: (value) => formatNumber(Number(value)),
+          },
+        },
+      },
+      plugins: {
+        legend: { display: false },
+        tooltip: { enabled: false },
+        annotation: { annotations: [] },
+        zoom: {
+          zoom: {
+            mode: 'x',
+            drag: { enabled: true, threshold: 6, backgroundColor: withAlpha(curveColours().attention, 0.2) },
+            onZoomComplete: ({ chart: zoomed }) => {
+              const { min, max } = zoomed.scales.x!;
+              cursor.zoom = { from: Math.max(0, min), to: Math.min(machine.cycle, max) };
+            },
+          },
+        },
+      },
+    },
+  });
+  draw();
+});
+onBeforeUnmount(() => chart?.destroy());
+
+watch([() => props.curves, () => props.times, () => props.limit, () => props.marks, () => cursor.zoom], draw);
+// The theme changes CSS variables; they are read anew once the page has taken them over.
+watch(
+  () => preferences.dark,
+  () => requestAnimationFrame(draw),
+);
+</script>
+
+<template>
+  <figure class="curve">
+    <figcaption>
+      <span class="title">{{ title }}</span> <span class="unit">{{ unit }}</span>
+      <span v-if="curves.length > 1" class="legend"
+        ><i v-for="curve in curves" :key="curve.label" :style="{ color: `var(${curve.colour})` }"
+          ><b :class="{ dashed: curve.dashed }" />{{ curve.label }}</i
+        ></span
+      >
+    </figcaption>
+    <div class="canvas">
+      <canvas
+        ref="canvas"
+        tabindex="0"
+        role="img"
+        :aria-label="`${title} in ${unit} over cycle time; arrow keys move the cursor`"
+        @pointerdown="pressedAt = $event.clientX"
+        @click="click"
+        @dblclick="cursor.zoom = null"
+        @keydown="keys"
+      />
+    </div>
+  </figure>
+</template>
+
+<style scoped>
+.curve {
+  margin: 0;
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+}
+figcaption {
+  display: flex;
+  gap: 6px;
+  align-items: baseline;
+  font: 500 13px/1.2 var(--narrow);
+  padding: 3px 14px 0 10px;
+}
+.unit {
+  color: var(--ink-soft);
+  font-weight: 400;
+}
+.legend {
+  margin-left: auto;
+  display: flex;
+  gap: 12px;
+}
+.legend i {
+  font-style: normal;
+  font-weight: 400;
+}
+.legend b {
+  display: inline-block;
+  width: 18px;
+  border-top: 2px solid currentcolor;
+  vertical-align: middle;
+  margin-right: 4px;
+}
+.legend b.dashed {
+  border-top-style: dashed;
+}
+.canvas {
+  flex: 1;
+  position: relative;
+  min-height: 0;
+}
+canvas {
+  cursor: crosshair;
+}
+</style>

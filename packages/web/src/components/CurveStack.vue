@@ -1,0 +1,130 @@
+<script lang="ts">
+import type { Curve, CurveMark, LimitBand } from './CurveChart.vue';
+
+/** One chart of a stack. */
+export interface CurvePanel {
+  id: string;
+  title: string;
+  unit: string;
+  curves: Curve[];
+  limit?: LimitBand | undefined;
+  marks?: CurveMark[];
+}
+</script>
+
+<script setup lang="ts">
+import { formatNumber, valueAt } from '@yoke/core';
+import { useElementSize } from '@vueuse/core';
+import { computed, ref } from 'vue';
+import { useCursor } from '@/stores/cursor';
+import { useMachine } from '@/stores/machine';
+import CurveChart from './CurveChart.vue';
+import { RIGHT_PADDING, VALUE_AXIS_WIDTH } from './curve-theme';
+
+/** Charts stacked on one time axis, with the cursor drawn through all of them and its values at the right. */
+const props = defineProps<{ panels: CurvePanel[]; times: Float64Array; stale?: boolean }>();
+const emit = defineEmits<{ drawn: [] }>();
+const machine = useMachine();
+const cursor = useCursor();
+const stack = ref<HTMLElement>();
+const { width } = useElementSize(stack);
+
+/** Place of the cursor in px; moved apart from the charts, so that playing redraws no curve. */
+const cursorLeft = computed(() => {
+  const from = cursor.zoom?.from ?? 0;
+  const to = cursor.zoom?.to ?? machine.cycle;
+  if (cursor.time < from || cursor.time > to) return null;
+  const room = width.value - VALUE_AXIS_WIDTH - RIGHT_PADDING;
+  return VALUE_AXIS_WIDTH + ((cursor.time - from) / (to - from)) * room;
+});
+
+const readouts = computed(() =>
+  props.panels.map(({ curves }) => curves.map(({ values }) => formatNumber(valueAt(props.times, values, cursor.time)))),
+);
+</script>
+
+<template>
+  <div ref="stack" class="stack" :class="{ stale }">
+    <div v-for="(panel, i) in panels" :key="panel.id" class="slot" :class="{ last: i === panels.length - 1 }">
+      <CurveChart
+        :title="panel.title"
+        :unit="panel.unit"
+        :times="times"
+        :curves="panel.curves"
+        :limit="panel.limit"
+        :marks="panel.marks ?? []"
+        :time-axis="i === panels.length - 1"
+        @drawn="i === panels.length - 1 && emit('drawn')"
+      />
+      <span v-if="panel.curves.length === 1" class="readout figures">{{ readouts[i]![0] }} {{ panel.unit }}</span>
+      <span v-else class="readout low figures">{{ readouts[i]!.join(' | ') }} {{ panel.unit }}</span>
+    </div>
+    <div
+      v-if="cursorLeft !== null"
+      class="cursor"
+      :style="{ transform: `translateX(${cursorLeft}px)` }"
+      aria-hidden="true"
+    />
+    <button v-if="cursor.zoom" type="button" class="fit" @click="cursor.zoom = null">Whole cycle</button>
+  </div>
+</template>
+
+<style scoped>
+.stack {
+  position: relative;
+  display: flex;
+  flex-direction: column;
+  height: 100%;
+  background: var(--panel);
+  border: 1px solid var(--line);
+  border-radius: var(--radius);
+  box-shadow: var(--shadow);
+}
+.slot {
+  position: relative;
+  flex: 1;
+  min-height: 0;
+  display: grid;
+  border-bottom: 1px solid var(--line-soft);
+}
+.slot.last {
+  flex: 1.18;
+  border-bottom: 0;
+}
+.readout {
+  position: absolute;
+  right: 14px;
+  top: 2px;
+  font-size: 11px;
+  color: var(--attention-ink);
+  pointer-events: none;
+}
+.readout.low {
+  top: 20px;
+  background: var(--panel);
+}
+.cursor {
+  position: absolute;
+  top: 0;
+  bottom: 24px;
+  left: -1px;
+  width: 2px;
+  background: var(--attention);
+  pointer-events: none;
+}
+.fit {
+  position: absolute;
+  right: 14px;
+  bottom: 2px;
+  border: 1px solid var(--line);
+  border-radius: var(--radius);
+  background: var(--panel);
+  color: var(--primary);
+  font: 12px var(--words);
+  padding: 1px 8px;
+  cursor: pointer;
+}
+.stale {
+  opacity: 0.75;
+}
+</style>

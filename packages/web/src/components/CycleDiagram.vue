@@ -1,0 +1,330 @@
+<script setup lang="ts">
+import { AXIS_KINDS, formatNumber, formatQuantity, motionAt, planMotion } from '@yoke/core';
+import { ChevronDown, ChevronUp, Pause, Play, StepBack, StepForward } from '@lucide/vue';
+import { useElementSize } from '@vueuse/core';
+import { computed, ref } from 'vue';
+import { useRoute } from 'vue-router';
+import { axisColour } from '@/lib/axis-look';
+import { niceTicks } from '@/lib/ticks';
+import { PLAYBACK_SPEEDS, useCursor } from '@/stores/cursor';
+import { useMachine } from '@/stores/machine';
+import { usePreferences } from '@/stores/preferences';
+import CycleLane from './CycleLane.vue';
+
+/** The ruler of every stage: the machine cycle with a lane for each axis, and the one cursor. */
+const machine = useMachine();
+const cursor = useCursor();
+const preferences = usePreferences();
+const route = useRoute();
+const area = ref<HTMLElement>();
+const ruler = ref<HTMLElement>();
+const { width } = useElementSize(area);
+
+const EDGE = 6;
+const laneHeight = computed(() =>
+  route.name === 'move' ? (machine.axes.length === 1 ? 92 : 66) : machine.axes.length === 1 ? 62 : 46,
+);
+const x = (time: number) => EDGE + (time / machine.cycle) * (width.value - 2 * EDGE);
+const ticks = computed(() => niceTicks(0, machine.cycle, Math.max(4, width.value / 90)));
+const angles = [90, 180, 270];
+
+const positions = computed(() =>
+  machine.axes.map((axis) =>
+    formatQuantity(
+      motionAt(planMotion(axis.plan, machine.cycle), cursor.time).position,
+      AXIS_KINDS[axis.kind].position,
+      machine.units,
+    ),
+  ),
+);
+
+function scrub(event: PointerEvent): void {
+  cursor.pause();
+  const element = ruler.value!;
+  const follow = (moved: PointerEvent) => {
+    const box = element.getBoundingClientRect();
+    cursor.moveTo(((moved.clientX - box.left - EDGE) / (box.width - 2 * EDGE)) * machine.cycle);
+  };
+  follow(event);
+  element.setPointerCapture(event.pointerId);
+  element.onpointermove = follow;
+  element.onpointerup = () => (element.onpointermove = null);
+}
+</script>
+
+<template>
+  <section class="diagram" aria-label="Cycle diagram">
+    <div class="row top">
+      <div class="gutter transport">
+        <button
+          type="button"
+          class="icon-button"
+          title="One sample back (,)"
+          aria-label="One sample back"
+          @click="cursor.step(-1)"
+        >
+          <StepBack :size="15" />
+        </button>
+        <button
+          type="button"
+          class="icon-button"
+          :title="cursor.playing ? 'Pause (Space)' : 'Play (Space)'"
+          :aria-label="cursor.playing ? 'Pause' : 'Play'"
+          @click="cursor.toggle()"
+        >
+          <Pause v-if="cursor.playing" :size="16" /><Play v-else :size="16" />
+        </button>
+        <button
+          type="button"
+          class="icon-button"
+          title="One sample forward (.)"
+          aria-label="One sample forward"
+          @click="cursor.step(1)"
+        >
+          <StepForward :size="15" />
+        </button>
+        <select
+          v-model.number="cursor.speed"
+          class="speed"
+          aria-label="Playback speed"
+          title="Speed of playback against real time"
+        >
+          <option v-for="speed in PLAYBACK_SPEEDS" :key="speed" :value="speed">{{ speed }} ×</option>
+        </select>
+      </div>
+      <div ref="ruler" class="ruler" @pointerdown="scrub">
+        <span v-for="tick in ticks" :key="tick" class="tick figures" :style="{ left: `${x(tick)}px` }">
+          {{ formatNumber(tick) }}
+        </span>
+        <span class="unit">s</span>
+        <span
+          v-for="angle in angles"
+          :key="angle"
+          class="angle"
+          :style="{ left: `${x((machine.cycle * angle) / 360)}px` }"
+          >{{ angle }}°</span
+        >
+      </div>
+      <div class="fold">
+        <button
+          type="button"
+          class="icon-button"
+          :title="preferences.diagramFolded ? 'Show the lanes' : 'Fold the lanes'"
+          :aria-label="preferences.diagramFolded ? 'Show the lanes' : 'Fold the lanes'"
+          :aria-expanded="!preferences.diagramFolded"
+          @click="preferences.diagramFolded = !preferences.diagramFolded"
+        >
+          <ChevronDown v-if="preferences.diagramFolded" :size="16" /><ChevronUp v-else :size="16" />
+        </button>
+      </div>
+    </div>
+    <div class="lanes" :class="{ folded: preferences.diagramFolded }">
+      <div class="gutter">
+        <template v-if="!preferences.diagramFolded">
+          <button
+            v-for="(axis, i) in machine.axes"
+            :key="axis.id"
+            type="button"
+            class="plain lane-name"
+            :class="{ selected: axis.id === machine.axis?.id }"
+            :style="{ height: `${laneHeight}px` }"
+            :aria-pressed="axis.id === machine.axis?.id"
+            @click="machine.selectedAxisId = axis.id"
+          >
+            <span class="swatch" :style="{ background: axisColour(axis) }" />
+            <span class="words"
+              ><b>{{ axis.name }}</b
+              ><span class="figures soft">{{ positions[i] }}</span></span
+            >
+          </button>
+        </template>
+      </div>
+      <div ref="area" class="area">
+        <template v-if="!preferences.diagramFolded && width > 0">
+          <div
+            v-for="axis in machine.axes"
+            :key="axis.id"
+            class="lane-box"
+            :class="{ selected: axis.id === machine.axis?.id }"
+            :style="{ height: `${laneHeight}px` }"
+          >
+            <i v-for="tick in ticks" :key="tick" class="grid" :style="{ left: `${x(tick)}px` }" />
+            <CycleLane :axis="axis" :width="width" :height="laneHeight" :selected="axis.id === machine.axis?.id" />
+          </div>
+          <p v-if="machine.axes.length === 0" class="soft none">No axis yet: its motion will stand here.</p>
+        </template>
+      </div>
+    </div>
+    <div v-if="width > 0" class="cursor" :style="{ left: `${132 + x(cursor.time)}px` }" aria-hidden="true">
+      <span class="figures" :class="{ left: cursor.time > machine.cycle * 0.9 }">
+        {{ formatNumber(cursor.time, 4) }} s · {{ formatNumber((360 * cursor.time) / machine.cycle, 4) }}°
+      </span>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.diagram {
+  position: relative;
+  background: var(--panel);
+  border-bottom: 1px solid var(--line);
+  box-shadow: var(--shadow);
+  z-index: 2;
+}
+.row.top,
+.lanes {
+  display: grid;
+  grid-template-columns: 132px 1fr 36px;
+}
+.lanes {
+  max-height: 280px;
+  overflow: hidden auto;
+  scrollbar-gutter: auto;
+}
+.lanes.folded {
+  height: 0;
+}
+.top {
+  height: 32px;
+  border-bottom: 1px solid var(--line-soft);
+}
+.transport {
+  display: flex;
+  align-items: center;
+  padding-left: 4px;
+}
+.transport .icon-button {
+  width: 25px;
+}
+.speed {
+  border: 0;
+  background: none;
+  color: var(--ink-soft);
+  font: 12.5px var(--narrow);
+  width: 52px;
+}
+.speed option {
+  background: var(--panel);
+  color: var(--ink);
+}
+.fold {
+  display: flex;
+  align-items: center;
+  justify-content: center;
+}
+.ruler {
+  position: relative;
+  cursor: ew-resize;
+  touch-action: none;
+  overflow: hidden;
+}
+.tick {
+  position: absolute;
+  top: 0;
+  height: 100%;
+  border-left: 1px solid var(--line);
+  padding-left: 3px;
+  font-size: 10.5px;
+  line-height: 15px;
+  color: var(--ink-soft);
+}
+.unit {
+  position: absolute;
+  right: 8px;
+  top: 1px;
+  font: 11px var(--narrow);
+  color: var(--ink-soft);
+}
+.angle {
+  position: absolute;
+  bottom: 0;
+  border-left: 1px solid var(--primary);
+  padding-left: 3px;
+  font: 11px/13px var(--narrow);
+  color: var(--primary);
+}
+.lane-name {
+  display: flex;
+  width: 100%;
+  align-items: center;
+  gap: 8px;
+  text-align: left;
+  padding: 0 6px 0 0;
+  border-bottom: 1px solid var(--line-soft) !important;
+}
+.lane-name.selected {
+  background: var(--sunken);
+}
+.swatch {
+  width: 4px;
+  align-self: stretch;
+  margin: 4px 0;
+  border-radius: 0 2px 2px 0;
+}
+.words {
+  min-width: 0;
+}
+.words b {
+  display: block;
+  font: 500 14px/1.2 var(--narrow);
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.words .figures {
+  font-size: 11px;
+}
+.area {
+  position: relative;
+  border-left: 1px solid var(--line);
+  min-width: 0;
+}
+.ruler {
+  border-left: 1px solid var(--line);
+}
+.lane-box {
+  position: relative;
+  border-bottom: 1px solid var(--line-soft);
+}
+.lane-box.selected {
+  background: color-mix(in srgb, var(--sunken) 45%, transparent);
+}
+.lane-box svg {
+  position: relative;
+}
+.grid {
+  position: absolute;
+  top: 0;
+  bottom: 0;
+  border-left: 1px solid var(--line-soft);
+}
+.none {
+  padding: 14px;
+}
+.cursor {
+  position: absolute;
+  top: 0;
+  bottom: 0;
+  width: 2px;
+  margin-left: -1px;
+  background: var(--attention);
+  pointer-events: none;
+}
+.cursor span {
+  position: absolute;
+  top: 15px;
+  left: 0;
+  background: var(--attention-ink);
+  color: var(--panel);
+  font-size: 10.5px;
+  line-height: 15px;
+  padding: 0 5px;
+  border-radius: 0 3px 3px 0;
+  white-space: nowrap;
+}
+.cursor span.left {
+  left: auto;
+  right: 0;
+  border-radius: 3px 0 0 3px;
+}
+</style>

@@ -1,0 +1,212 @@
+<script setup lang="ts">
+import {
+  AXIS_KINDS,
+  formatQuantity,
+  motionAt,
+  planDuration,
+  planKnees,
+  planMotion,
+  sampleMotion,
+  type Axis,
+} from '@yoke/core';
+import { computed, ref } from 'vue';
+import { useKneeDrag, type LaneScale } from '@/composables/useKneeDrag';
+import { axisColour, axisDash } from '@/lib/axis-look';
+import { useCursor } from '@/stores/cursor';
+import { useMachine } from '@/stores/machine';
+import { useRun } from '@/stores/run';
+
+/** One lane of the cycle diagram: the displacement line of an axis with its knees. */
+const props = defineProps<{ axis: Axis; width: number; height: number; selected: boolean }>();
+const machine = useMachine();
+const cursor = useCursor();
+const results = useRun();
+const { dragged, start, key } = useKneeDrag();
+const svg = ref<SVGSVGElement>();
+
+const PAD = 9;
+const EDGE = 6;
+const kinds = computed(() => AXIS_KINDS[props.axis.kind]);
+const knees = computed(() => planKnees(props.axis.plan));
+/** The range is held while dragging, so that the line does not slide away under the pointer. */
+const held = ref<{ low: number; high: number } | null>(null);
+const range = computed(() => {
+  if (held.value) return held.value;
+  const positions = knees.value.map(({ position }) => position);
+  const low = Math.min(...positions);
+  const high = Math.max(...positions);
+  const spare = high - low || (props.axis.kind === 'linear' ? 0.1 : 1);
+  return high > low ? { low, high } : { low: low - spare / 2, high: high + spare / 2 };
+});
+
+const scale = computed<LaneScale>(() => {
+  const pixelsPerSecond = (props.width - 2 * EDGE) / machine.cycle;
+  const { low, high } = range.value;
+  const pixelsPerPosition = (props.height - 2 * PAD) / (high - low);
+  const bottom = props.height - PAD;
+  return {
+    x: (time) => EDGE + time * pixelsPerSecond,
+    y: (position) => bottom - (position - low) * pixelsPerPosition,
+    time: (x) => (x - EDGE) / pixelsPerSecond,
+    position: (y) => low + (bottom - y) / pixelsPerPosition,
+    pixelsPerPosition,
+    pixelsPerSecond,
+  };
+});
+
+const motion = computed(() => planMotion(props.axis.plan, machine.cycle));
+const line = computed(() => {
+  const count = Math.max(2, Math.round(props.width / 2));
+  const even = Array.from({ length: count + 1 }, (_, k) => (machine.cycle * k) / count);
+  const times = Float64Array.from([...new Set([...even, ...motion.value.edges])].sort((a, b) => a - b));
+  const { position } = sampleMotion(motion.value, times);
+  const { x, y } = scale.value;
+  return Array.from(
+    times,
+    (time, k) => `${k === 0 ? 'M' : 'L'}${x(time).toFixed(1)} ${y(position[k]!).toFixed(1)}`,
+  ).join('');
+});
+
+const here = computed(() => motionAt(motion.value, cursor.time).position);
+const faults = computed(() =>
+  (results.ofAxis(props.axis.id)?.findings ?? []).filter(
+    (finding): finding is Extract<typeof finding, { time: number }> =>
+      finding.severity === 'error' && 'time' in finding,
+  ),
+);
+const beyond = computed(() => planDuration(props.axis.plan) > machine.cycle * (1 + 1e-9));
+
+function locate(event: PointerEvent): { x: number; y: number } {
+  const box = svg.value!.getBoundingClientRect();
+  return { x: event.clientX - box.left, y: event.clientY - box.top };
+}
+
+function startDrag(event: PointerEvent, knee: number): void {
+  machine.selectedAxisId = props.axis.id;
+  held.value = range.value;
+  start(event, props.axis, knee, scale.value, locate);
+  event.currentTarget?.addEventListener('pointerup', () => (held.value = null), { once: true });
+}
+
+function scrub(event: PointerEvent): void {
+  machine.selectedAxisId = props.axis.id;
+  cursor.pause();
+  const follow = (moved: PointerEvent) => cursor.moveTo(scale.value.time(locate(moved).x));
+  follow(event);
+  svg.value!.setPointerCapture(event.pointerId);
+  svg.value!.onpointermove = follow;
+  svg.value!.onpointerup = () => (svg.value!.onpointermove = null);
+}
+
+const kneeText = (time: number, position: number) =>
+  `${formatQuantity(time, 'time', machine.units)}, ${formatQuantity(position, kinds.value.position, machine.units)}`;
+</script>
+
+<template>
+  <svg ref="svg" class="lane" :width="width" :height="height" @pointerdown.self="scrub">
+    <line
+      v-if="axis.home >= range.low && axis.home <= range.high"
+      class="home"
+      x1="0"
+      :x2="width"
+      :y1="scale.y(axis.home)"
+      :y2="scale.y(axis.home)"
+    />
+    <line
+      v-for="(fault, i) in faults"
+      :key="i"
+      class="fault"
+      :x1="scale.x(fault.time)"
+      :x2="scale.x(fault.time)"
+      y1="0"
+      :y2="height"
+    />
+    <path :d="line" class="line" :stroke="axisColour(axis)" :stroke-dasharray="axisDash(axis)" />
+    <circle class="here" :cx="scale.x(cursor.time)" :cy="scale.y(here)" r="3.5" />
+    <g v-if="selected">
+      <template v-for="(knee, i) in knees" :key="i">
+        <rect
+          v-if="knee.time <= machine.cycle * 1.000001"
+          class="knee"
+          :x="scale.x(knee.time) - 4.5"
+          :y="scale.y(knee.position) - 4.5"
+          width="9"
+          height="9"
+          rx="2"
+          :stroke="axisColour(axis)"
+          tabindex="0"
+          role="slider"
+          :aria-label="`Knee ${i} of ${axis.name}`"
+          :aria-valuetext="kneeText(knee.time, knee.position)"
+          aria-valuenow="0"
+          @pointerdown.stop="startDrag($event, i)"
+          @keydown="key($event, axis, i, scale)"
+        >
+          <title>{{ kneeText(knee.time, knee.position) }} – drag, or arrow keys; Alt: no snapping</title>
+        </rect>
+      </template>
+    </g>
+    <text v-if="beyond" class="beyond" :x="width - 6" y="12">plan goes on beyond the cycle ▸</text>
+    <g
+      v-if="dragged"
+      class="tip"
+      :transform="`translate(${Math.min(width - 150, scale.x(dragged.time) + 10)} ${height / 2 - 10})`"
+    >
+      <rect width="146" height="20" rx="3" />
+      <text x="73" y="14">{{ kneeText(dragged.time, dragged.position) }}</text>
+    </g>
+  </svg>
+</template>
+
+<style scoped>
+.lane {
+  display: block;
+  cursor: text;
+  touch-action: none;
+}
+.line {
+  fill: none;
+  stroke-width: 1.8;
+  pointer-events: none;
+}
+.home {
+  stroke: var(--line);
+  stroke-dasharray: 1 3;
+  pointer-events: none;
+}
+.fault {
+  stroke: var(--bad);
+  stroke-width: 1.5;
+  stroke-dasharray: 3 2;
+  pointer-events: none;
+}
+.knee {
+  fill: var(--panel);
+  stroke-width: 1.6;
+  cursor: move;
+}
+.knee:hover,
+.knee:focus {
+  fill: var(--attention-soft);
+}
+.here {
+  fill: var(--attention);
+  pointer-events: none;
+}
+.beyond {
+  fill: var(--bad);
+  font: 12px var(--narrow);
+  text-anchor: end;
+}
+.tip {
+  pointer-events: none;
+}
+.tip rect {
+  fill: var(--ink);
+}
+.tip text {
+  fill: var(--paper);
+  font: 11px var(--figures);
+  text-anchor: middle;
+}
+</style>

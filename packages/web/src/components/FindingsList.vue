@@ -1,0 +1,90 @@
+<script lang="ts">
+/** One finding in words; a click leads the cursor to it. */
+export interface ShownFinding {
+  severity: 'error' | 'warning' | 'info';
+  text: string;
+  time?: number | undefined;
+  /** A remedy in one click. */
+  remedy?: { label: string; apply: () => void } | undefined;
+}
+</script>
+
+<script setup lang="ts">
+import { Info, OctagonAlert, TriangleAlert } from '@lucide/vue';
+import { useCursor } from '@/stores/cursor';
+
+defineProps<{ findings: ShownFinding[]; fine: string }>();
+const cursor = useCursor();
+const ICONS = { error: OctagonAlert, warning: TriangleAlert, info: Info };
+
+function show(time: number | undefined): void {
+  if (time === undefined) return;
+  cursor.pause();
+  cursor.moveTo(time);
+}
+</script>
+
+<template>
+  <ul class="findings" aria-label="Findings">
+    <li v-if="findings.length === 0" class="fine">{{ fine }}</li>
+    <li v-for="(finding, i) in findings" :key="i" :class="finding.severity">
+      <component :is="ICONS[finding.severity]" :size="15" class="icon" aria-hidden="true" />
+      <button
+        v-if="finding.time !== undefined"
+        type="button"
+        class="plain"
+        title="Cursor to this place"
+        @click="show(finding.time)"
+      >
+        {{ finding.text }}
+      </button>
+      <span v-else>{{ finding.text }}</span>
+      <button v-if="finding.remedy" type="button" class="plain remedy" @click="finding.remedy.apply()">
+        {{ finding.remedy.label }}
+      </button>
+    </li>
+  </ul>
+</template>
+
+<style scoped>
+.findings {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  gap: 5px;
+}
+li {
+  display: flex;
+  gap: 7px;
+  align-items: flex-start;
+  line-height: 1.3;
+}
+li button {
+  text-align: left;
+}
+li button:not(.remedy):hover {
+  text-decoration: underline;
+}
+.icon {
+  flex: none;
+  margin-top: 1px;
+}
+.error .icon {
+  color: var(--bad);
+}
+.warning .icon {
+  color: var(--attention-ink);
+}
+.info .icon,
+.fine {
+  color: var(--ink-soft);
+}
+.remedy {
+  margin-left: auto;
+  flex: none;
+  color: var(--primary);
+  font-weight: 500;
+  text-decoration: underline;
+}
+</style>

@@ -1,0 +1,44 @@
+<script setup lang="ts">
+import { X } from '@lucide/vue';
+import { useEventListener } from '@vueuse/core';
+import { KEYS } from '@/composables/useShortcuts';
+
+const emit = defineEmits<{ close: [] }>();
+useEventListener(window, 'keydown', (event) => event.key === 'Escape' && emit('close'));
+</script>
+
+<template>
+  <aside class="sheet panel" aria-label="Keys">
+    <button type="button" class="icon-button close" aria-label="Close" @click="emit('close')"><X :size="16" /></button>
+    <h2>Keys</h2>
+    <dl>
+      <template v-for="[key, meaning] in KEYS" :key="key">
+        <dt class="figures">{{ key }}</dt>
+        <dd>{{ meaning }}</dd>
+      </template>
+    </dl>
+    <p class="soft">Numbers take units as typed: 12 in, 90 rpm, 5 lbf in, 1/3 s, 30 deg.</p>
+  </aside>
+</template>
+
+<style scoped>
+.sheet {
+  position: fixed;
+  right: 12px;
+  top: 54px;
+  width: 380px;
+  z-index: 20;
+}
+.close {
+  float: right;
+}
+dl {
+  display: grid;
+  grid-template-columns: 130px 1fr;
+  gap: 5px 10px;
+  margin: 4px 0 10px;
+}
+dd {
+  margin: 0;
+}
+</style>

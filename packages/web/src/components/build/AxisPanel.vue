@@ -1,0 +1,139 @@
+<script setup lang="ts">
+import { AXIS_KINDS, newAxis, type Axis } from '@yoke/core';
+import { ArrowLeftRight } from '@lucide/vue';
+import { ElButton, ElInput, ElSwitch } from 'element-plus';
+import 'element-plus/theme-chalk/el-switch.css';
+import { computed, ref, watch } from 'vue';
+import ChoiceField from '@/components/ChoiceField.vue';
+import QuantityField from '@/components/QuantityField.vue';
+import { useMachine } from '@/stores/machine';
+
+/** What an axis is: how it moves, how far, and what it may do. */
+const props = defineProps<{ axis: Axis }>();
+const machine = useMachine();
+const kinds = computed(() => AXIS_KINDS[props.axis.kind]);
+const name = ref('');
+const nameError = ref<string | null>(null);
+watch(
+  () => props.axis.name,
+  (value) => (name.value = value),
+  { immediate: true },
+);
+
+const direction = computed(() => {
+  const { kind, reversed, load } = props.axis;
+  if (kind === 'rotary') return reversed ? 'clockwise' : 'anticlockwise';
+  if (load.slope > 0) return reversed ? 'down the slope' : 'up the slope';
+  return reversed ? 'to the left' : 'to the right';
+});
+
+/** Another kind of axis takes its own starting values; name, colour and place stay. */
+function setKind(kind: Axis['kind']): void {
+  if (kind === props.axis.kind) return;
+  const { id, name: kept, colour } = props.axis;
+  machine.edit('change the kind of axis', (draft) => {
+    const index = draft.axes.findIndex((axis) => axis.id === id);
+    draft.axes[index] = { ...newAxis(kind, [], machine.cycle), id, name: kept, colour } as (typeof draft.axes)[number];
+  });
+}
+
+const setLimit = (key: 'velocity' | 'acceleration' | 'jerk') => (value: number | null) =>
+  machine.editAxis(`limit of ${key}`, (draft) => void (draft.limits[key] = value));
+const setTravel = (end: 'min' | 'max') => (value: number | null) =>
+  machine.editAxis('travel', (draft) => void (draft.travel![end] = value!));
+const setEndless = (endless: boolean) =>
+  machine.editAxis('ends of travel', (draft) => {
+    const positions = [
+      draft.plan.start,
+      draft.home,
+      ...draft.plan.segments.flatMap((s) => (s.kind === 'move' ? [s.to] : [])),
+    ];
+    const low = Math.min(...positions);
+    const high = Math.max(...positions);
+    draft.travel = endless ? null : { min: low, max: high > low ? high : low + 0.1 };
+  });
+const rename = () =>
+  (nameError.value = machine.editAxis('rename the axis', (draft) => void (draft.name = name.value.trim())));
+</script>
+
+<template>
+  <section class="panel" aria-label="Axis">
+    <h2>Axis</h2>
+    <div class="fields">
+      <div class="wide">
+        <label class="label" for="axis-name">Name</label>
+        <ElInput id="axis-name" v-model="name" maxlength="80" @change="rename" />
+        <p v-if="nameError" class="bad">{{ nameError }}</p>
+      </div>
+      <ChoiceField
+        :value="axis.kind"
+        label="Motion"
+        :options="[
+          { value: 'linear', label: 'Slides' },
+          { value: 'rotary', label: 'Turns' },
+        ]"
+        @choose="setKind"
+      />
+      <div>
+        <span class="label">Positive direction</span>
+        <ElButton
+          class="direction"
+          title="Turn the positive direction round"
+          :aria-label="`Positive direction is ${direction}; turn it round`"
+          @click="machine.editAxis('turn the direction round', (draft) => void (draft.reversed = !draft.reversed))"
+          ><ArrowLeftRight :size="14" />{{ direction }}</ElButton
+        >
+      </div>
+    </div>
+    <h3>Travel</h3>
+    <div class="fields">
+      <div>
+        <span class="label">Without ends</span>
+        <ElSwitch
+          :model-value="axis.travel === null"
+          aria-label="Axis without ends"
+          @change="setEndless(Boolean($event))"
+        />
+      </div>
+      <template v-if="axis.travel">
+        <QuantityField :value="axis.travel.min" :kind="kinds.position" label="Lower end" :commit="setTravel('min')" />
+        <QuantityField :value="axis.travel.max" :kind="kinds.position" label="Upper end" :commit="setTravel('max')" />
+      </template>
+      <QuantityField
+        :value="axis.home"
+        :kind="kinds.position"
+        label="Home"
+        :commit="(value) => machine.editAxis('home', (draft) => void (draft.home = value!))"
+      />
+    </div>
+    <h3>Limits</h3>
+    <div class="fields">
+      <QuantityField
+        :value="axis.limits.velocity"
+        :kind="kinds.velocity"
+        label="Velocity"
+        optional
+        :commit="setLimit('velocity')"
+      />
+      <QuantityField
+        :value="axis.limits.acceleration"
+        :kind="kinds.acceleration"
+        label="Acceleration"
+        optional
+        :commit="setLimit('acceleration')"
+      />
+      <QuantityField :value="axis.limits.jerk" :kind="kinds.jerk" label="Jerk" optional :commit="setLimit('jerk')" />
+    </div>
+  </section>
+</template>
+
+<style scoped>
+@import './fields.css';
+.direction {
+  width: 100%;
+  padding: 0 8px;
+}
+.direction :deep(span) {
+  gap: 6px;
+}
+</style>

@@ -1,0 +1,125 @@
+<script setup lang="ts">
+import { AXIS_KINDS, readForceTable, writeForceTable, type Axis, type Load } from '@yoke/core';
+import { ElButton } from 'element-plus';
+import { computed, ref } from 'vue';
+import FileButton from '@/components/FileButton.vue';
+import QuantityField from '@/components/QuantityField.vue';
+import { download, fileName } from '@/lib/files';
+import { useMachine } from '@/stores/machine';
+
+/** What the axis has to move and to overcome. */
+const props = defineProps<{ axis: Axis }>();
+const machine = useMachine();
+const kinds = computed(() => AXIS_KINDS[props.axis.kind]);
+const linear = computed(() => props.axis.kind === 'linear');
+const tableError = ref<string | null>(null);
+
+type NumberKey = { [K in keyof Load]: Load[K] extends number ? K : never }[keyof Load];
+const set = (key: NumberKey) => (value: number | null) =>
+  machine.editAxis('change the load', (draft) => void (draft.load[key] = value!));
+
+function readTable(text: string, name: string): void {
+  try {
+    const table = readForceTable(text, props.axis.kind, machine.units);
+    tableError.value = machine.editAxis('force table', (draft) => void (draft.load.forceTable = table));
+  } catch (error) {
+    tableError.value = `${name}: ${(error as Error).message}`;
+  }
+}
+const saveTable = () =>
+  download(
+    `${fileName(props.axis.name)}-force.csv`,
+    writeForceTable(props.axis.load.forceTable!, props.axis.kind, machine.units),
+    'text/csv',
+  );
+</script>
+
+<template>
+  <section class="panel" aria-label="Load">
+    <h2>Load</h2>
+    <div class="fields">
+      <QuantityField
+        :value="axis.load.inertia"
+        :kind="kinds.inertia"
+        :label="linear ? 'Moving mass' : 'Moment of inertia'"
+        :min="0"
+        :commit="set('inertia')"
+      />
+      <QuantityField
+        :value="axis.load.slope"
+        kind="angle"
+        :label="linear ? 'Slope of the rail' : 'Slope of the plane'"
+        hint="Against the horizontal: 0° level, 90° upright"
+        :min="0"
+        :max="Math.PI / 2 + 1e-12"
+        :commit="set('slope')"
+      />
+      <QuantityField
+        :value="axis.load.coulomb"
+        :kind="kinds.effort"
+        label="Coulomb friction"
+        :min="0"
+        :commit="set('coulomb')"
+      />
+      <QuantityField
+        :value="axis.load.viscous"
+        :kind="kinds.damping"
+        label="Viscous friction"
+        :min="0"
+        :commit="set('viscous')"
+      />
+      <QuantityField
+        :value="axis.load.force"
+        :kind="kinds.effort"
+        :label="linear ? 'Constant force' : 'Constant torque'"
+        hint="Acts on the load; positive helps along the positive direction"
+        :commit="set('force')"
+      />
+      <template v-if="!linear">
+        <QuantityField
+          :value="axis.load.imbalance"
+          kind="imbalance"
+          label="Imbalance (mass × distance)"
+          :min="0"
+          :commit="set('imbalance')"
+        />
+        <QuantityField
+          :value="axis.load.imbalanceAngle"
+          kind="angle"
+          label="… its direction at 0°"
+          :commit="set('imbalanceAngle')"
+        />
+      </template>
+    </div>
+    <p class="note">
+      A force acts on the load: positive along the positive direction of the axis, so a resistance is negative.
+    </p>
+    <h3>{{ linear ? 'Force' : 'Torque' }} over the cycle</h3>
+    <p v-if="axis.load.forceTable" class="table-line">
+      {{ axis.load.forceTable.length }} rows, added to the constant {{ linear ? 'force' : 'torque' }}.
+      <ElButton size="small" @click="saveTable">Save as CSV</ElButton>
+      <ElButton
+        size="small"
+        @click="machine.editAxis('remove the force table', (draft) => void (draft.load.forceTable = null))"
+        >Remove</ElButton
+      >
+    </p>
+    <p v-else class="note">
+      None. A CSV with the columns “t [s],{{ linear ? 'force [N]' : 'torque [N m]' }}” can be read in.
+    </p>
+    <div class="read"><FileButton accept=".csv,text/csv,.txt" @read="readTable">Read a CSV</FileButton></div>
+    <p v-if="tableError" class="bad" role="alert">{{ tableError }}</p>
+  </section>
+</template>
+
+<style scoped>
+@import './fields.css';
+.read {
+  margin-top: 6px;
+}
+.table-line {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+}
+</style>

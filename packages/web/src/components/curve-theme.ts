@@ -1,0 +1,31 @@
+import { Chart, Filler, LinearScale, LineController, LineElement, PointElement, ScatterController } from 'chart.js';
+import annotation from 'chartjs-plugin-annotation';
+import zoom from 'chartjs-plugin-zoom';
+import { resolvedColour } from '@/lib/axis-look';
+
+Chart.register(LineController, ScatterController, LineElement, PointElement, LinearScale, Filler, annotation, zoom);
+
+/** Width kept for the value axis, so that stacked curves share one time axis, px. */
+export const VALUE_AXIS_WIDTH = 76;
+/** Room to the right of the time axis, px. */
+export const RIGHT_PADDING = 14;
+
+/** Colours of the present theme, as canvas wants them. */
+export function curveColours() {
+  return {
+    ink: resolvedColour('--ink'),
+    soft: resolvedColour('--ink-soft'),
+    line: resolvedColour('--line-soft'),
+    axis: resolvedColour('--line'),
+    panel: resolvedColour('--panel'),
+    attention: resolvedColour('--attention'),
+    bad: resolvedColour('--bad'),
+    good: resolvedColour('--good'),
+    primary: resolvedColour('--primary'),
+  };
+}
+
+export const FIGURES = { family: 'B612 Mono', size: 10 };
+export const WORDS = { family: 'Barlow', size: 12 };
+
+export { Chart };

@@ -1,0 +1,337 @@
+<script setup lang="ts">
+import {
+  AXIS_KINDS,
+  deleteSegment,
+  freeId,
+  insertSegment,
+  LAWS,
+  mirrorSegments,
+  planKnees,
+  reorderSegment,
+  segmentRole,
+  setKneePosition,
+  setSegmentTime,
+  splitSegment,
+  type Axis,
+  type LawId,
+  type MotionPlan,
+  type Segment,
+} from '@yoke/core';
+import { ArrowDown, ArrowUp, FlipHorizontal2, Scissors, Trash2 } from '@lucide/vue';
+import { ElButton } from 'element-plus';
+import { computed, ref } from 'vue';
+import ChoiceField from '@/components/ChoiceField.vue';
+import QuantityField from '@/components/QuantityField.vue';
+import { useCursor } from '@/stores/cursor';
+import { useMachine } from '@/stores/machine';
+
+/** The plan of an axis as a table; it edits the same plan as the lane above. */
+const props = defineProps<{ axis: Axis }>();
+const machine = useMachine();
+const cursor = useCursor();
+const kinds = computed(() => AXIS_KINDS[props.axis.kind]);
+const knees = computed(() => planKnees(props.axis.plan));
+const laws = LAWS.map(({ id, name, advice }) => ({ value: id as LawId, label: name, hint: advice }));
+const dragging = ref<number | null>(null);
+
+function apply(label: string, change: (plan: MotionPlan) => MotionPlan): string | null {
+  return machine.editAxis(label, (draft) => {
+    draft.plan = structuredClone(change(props.axis.plan)) as typeof draft.plan;
+  });
+}
+
+function newId(): () => string {
+  const taken = props.axis.plan.segments.map(({ id }) => id);
+  return () => {
+    const id = freeId('s', taken);
+    taken.push(id);
+    return id;
+  };
+}
+
+const setTime = (id: string) => (value: number | null) =>
+  apply('segment time', (plan) => setSegmentTime(plan, id, value!));
+const setTo = (index: number) => (value: number | null) =>
+  apply('segment position', (plan) => setKneePosition(plan, index + 1, value!));
+const setStart = (value: number | null) => apply('start position', (plan) => setKneePosition(plan, 0, value!));
+const setStroke = (index: number) => (value: number | null) =>
+  apply('segment stroke', (plan) => setKneePosition(plan, index + 1, knees.value[index]!.position + value!));
+
+function setLaw(id: string, law: LawId): void {
+  machine.editAxis('change the law', (draft) => {
+    const segment = draft.plan.segments.find((s) => s.id === id);
+    if (segment?.kind === 'move') segment.law = { id: law };
+  });
+}
+
+const parameters = (segment: Segment) =>
+  segment.kind === 'move' ? (LAWS.find(({ id }) => id === segment.law.id)?.parameters ?? []) : [];
+
+const setParameter = (id: string, name: string) => (value: number | null) =>
+  machine.editAxis('adjust the law', (draft) => {
+    const segment = draft.plan.segments.find((s) => s.id === id);
+    if (segment?.kind === 'move') segment.law.parameters = { ...segment.law.parameters, [name]: value! };
+  });
+
+/** A new segment goes behind the one the cursor is in. */
+function add(kind: Segment['kind']): void {
+  const index = Math.min(
+    props.axis.plan.segments.length,
+    knees.value.slice(1).findIndex(({ time }) => time > cursor.time) + 1 || props.axis.plan.segments.length,
+  );
+  const id = newId()();
+  const duration = Number((machine.cycle / 10).toPrecision(3));
+  const from = knees.value[index]!.position;
+  const positions = knees.value.map(({ position }) => position);
+  const size = Math.max(...positions) - Math.min(...positions) || (props.axis.kind === 'linear' ? 0.1 : Math.PI / 2);
+  const highest = Math.max(...positions);
+  const to = from < highest ? highest : from - size;
+  apply(`add a ${kind}`, (plan) =>
+    insertSegment(
+      plan,
+      index,
+      kind === 'dwell' ? { kind, id, duration } : { kind, id, duration, to, law: { id: 'poly345' } },
+    ),
+  );
+}
+
+function drop(to: number): void {
+  const from = dragging.value;
+  dragging.value = null;
+  if (from !== null && from !== to) apply('reorder segments', (plan) => reorderSegment(plan, from, to));
+}
+
+const current = computed(() =>
+  props.axis.plan.segments.findIndex(
+    (_, i) => knees.value[i]!.time <= cursor.time && cursor.time < knees.value[i + 1]!.time,
+  ),
+);
+</script>
+
+<template>
+  <div class="segments">
+    <table class="rows">
+      <thead>
+        <tr>
+          <th scope="col" />
+          <th scope="col">Segment</th>
+          <th scope="col" class="time">Time</th>
+          <th scope="col" class="place">Reaches</th>
+          <th scope="col" class="place">Stroke</th>
+          <th scope="col">Law</th>
+          <th scope="col"><span class="visually-hidden">Actions</span></th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr class="start">
+          <td />
+          <td class="soft">start</td>
+          <td />
+          <td>
+            <QuantityField
+              bare
+              :value="axis.plan.start"
+              :kind="kinds.position"
+              label="Start position"
+              :commit="setStart"
+            />
+          </td>
+          <td colspan="3" />
+        </tr>
+        <tr
+          v-for="(segment, i) in axis.plan.segments"
+          :key="segment.id"
+          :class="{ current: i === current, over: dragging !== null }"
+          @dragover.prevent
+          @drop.prevent="drop(i)"
+        >
+          <td
+            class="grip"
+            draggable="true"
+            title="Drag to another place"
+            @dragstart="dragging = i"
+            @dragend="dragging = null"
+          >
+            ⠿
+          </td>
+          <td class="role">
+            <span class="soft">{{ i + 1 }}</span>
+            {{ segmentRole(segment.kind, knees[i + 1]!.position - knees[i]!.position) }}
+          </td>
+          <td>
+            <QuantityField
+              bare
+              :value="segment.duration"
+              kind="time"
+              :label="`Time of segment ${i + 1}`"
+              :commit="setTime(segment.id)"
+            />
+          </td>
+          <template v-if="segment.kind === 'move'">
+            <td>
+              <QuantityField
+                bare
+                :value="segment.to"
+                :kind="kinds.position"
+                :label="`Position after segment ${i + 1}`"
+                :commit="setTo(i)"
+              />
+            </td>
+            <td>
+              <QuantityField
+                bare
+                :value="segment.to - knees[i]!.position"
+                :kind="kinds.position"
+                :label="`Stroke of segment ${i + 1}`"
+                :commit="setStroke(i)"
+              />
+            </td>
+            <td class="law">
+              <ChoiceField
+                bare
+                :value="segment.law.id"
+                :label="`Law of segment ${i + 1}`"
+                :options="laws"
+                @choose="setLaw(segment.id, $event)"
+              />
+              <div v-if="parameters(segment).length > 0" class="parameters">
+                <QuantityField
+                  v-for="parameter in parameters(segment)"
+                  :key="parameter.name"
+                  :value="segment.law.parameters?.[parameter.name] ?? parameter.default"
+                  kind="ratio"
+                  :label="parameter.label"
+                  :min="parameter.min"
+                  :max="parameter.max"
+                  :commit="setParameter(segment.id, parameter.name)"
+                />
+              </div>
+            </td>
+          </template>
+          <td v-else colspan="3" class="soft">rests</td>
+          <td class="actions">
+            <button
+              type="button"
+              class="icon-button"
+              :disabled="i === 0"
+              :aria-label="`Segment ${i + 1} up`"
+              title="Earlier"
+              @click="apply('reorder segments', (plan) => reorderSegment(plan, i, i - 1))"
+            >
+              <ArrowUp :size="14" />
+            </button>
+            <button
+              type="button"
+              class="icon-button"
+              :disabled="i === axis.plan.segments.length - 1"
+              :aria-label="`Segment ${i + 1} down`"
+              title="Later"
+              @click="apply('reorder segments', (plan) => reorderSegment(plan, i, i + 1))"
+            >
+              <ArrowDown :size="14" />
+            </button>
+            <button
+              type="button"
+              class="icon-button"
+              :aria-label="`Split segment ${i + 1}`"
+              title="Split in two halves"
+              @click="apply('split a segment', (plan) => splitSegment(plan, segment.id, newId()))"
+            >
+              <Scissors :size="14" />
+            </button>
+            <button
+              type="button"
+              class="icon-button"
+              :aria-label="`Mirror segment ${i + 1}`"
+              title="Mirror: add its way back behind it"
+              @click="apply('mirror a segment', (plan) => mirrorSegments(plan, i, i, newId()))"
+            >
+              <FlipHorizontal2 :size="14" />
+            </button>
+            <button
+              type="button"
+              class="icon-button"
+              :aria-label="`Delete segment ${i + 1}`"
+              title="Delete"
+              @click="apply('delete a segment', (plan) => deleteSegment(plan, segment.id))"
+            >
+              <Trash2 :size="14" />
+            </button>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <div class="add">
+      <ElButton size="small" @click="add('move')">Insert a move</ElButton>
+      <ElButton size="small" @click="add('dwell')">Insert a dwell</ElButton>
+      <ElButton
+        v-if="axis.plan.segments.length > 0"
+        size="small"
+        title="Add the way back of the whole plan"
+        @click="apply('mirror the plan', (plan) => mirrorSegments(plan, 0, plan.segments.length - 1, newId()))"
+        >Mirror all</ElButton
+      >
+      <slot />
+    </div>
+  </div>
+</template>
+
+<style scoped>
+table.rows td {
+  padding: 2px 3px;
+  vertical-align: top;
+}
+table.rows th {
+  padding: 2px 3px;
+}
+.role {
+  white-space: nowrap;
+  padding-top: 7px !important;
+  width: 68px;
+}
+td.soft {
+  padding-top: 7px;
+}
+.time {
+  width: 84px;
+}
+.place {
+  width: 94px;
+}
+.segments :deep(.el-input__wrapper) {
+  padding: 0 6px;
+}
+.grip {
+  cursor: grab;
+  color: var(--ink-soft);
+  padding-top: 6px !important;
+  width: 14px;
+}
+tr.current {
+  box-shadow: inset 2px 0 0 var(--attention);
+}
+.law {
+  width: 138px;
+}
+.parameters {
+  display: grid;
+  gap: 2px;
+  margin-top: 2px;
+}
+.actions {
+  white-space: nowrap;
+  width: 104px;
+}
+.actions .icon-button {
+  width: 20px;
+}
+.add {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  margin-top: 8px;
+}
+.add :deep(.el-button + .el-button) {
+  margin-left: 0;
+}
+</style>

@@ -1,0 +1,130 @@
+import { AXIS_KINDS, displayUnit, dragKnee, planKnees, type Axis } from '@yoke/core';
+import { ref } from 'vue';
+import { niceStep, snapTo } from '@/lib/ticks';
+import { useMachine } from '@/stores/machine';
+
+/** Where a lane draws times and positions, in pixels. */
+export interface LaneScale {
+  x(time: number): number;
+  y(position: number): number;
+  time(x: number): number;
+  position(y: number): number;
+  /** Height in pixels of one unit of position. */
+  pixelsPerPosition: number;
+  pixelsPerSecond: number;
+}
+
+/** Pixels within which a knee snaps to a mark. */
+const REACH = 7;
+
+/** The knee that is being dragged, for the readout beside it. */
+export interface DraggedKnee {
+  axisId: string;
+  knee: number;
+  time: number;
+  position: number;
+}
+
+let gesture = 0;
+
+/** Dragging and keying of knees: they snap to round values and to the knees and marks of all axes. */
+export function useKneeDrag() {
+  const machine = useMachine();
+  const dragged = ref<DraggedKnee | null>(null);
+
+  function timeMarks(axis: Axis, knee: number): number[] {
+    const others = machine.axes.filter(({ id }) => id !== axis.id).flatMap((other) => planKnees(other.plan));
+    return [machine.cycle, ...others.map(({ time }) => time)].concat(
+      planKnees(axis.plan)
+        .filter((_, i) => i !== knee)
+        .map(({ time }) => time),
+    );
+  }
+
+  function positionMarks(axis: Axis, knee: number): number[] {
+    const own = planKnees(axis.plan).filter((_, i) => i !== knee);
+    const ends = axis.travel ? [axis.travel.min, axis.travel.max] : [];
+    return [axis.home, ...ends, ...own.map(({ position }) => position)];
+  }
+
+  function place(axis: Axis, knee: number, time: number, position: number, key: string): void {
+    const next = dragKnee(axis.plan, knee, time, position);
+    const reached = planKnees(next)[knee]!;
+    dragged.value = { axisId: axis.id, knee, ...reached };
+    machine.edit(
+      'drag a knee',
+      (draft) => {
+        const found = draft.axes.find(({ id }) => id === axis.id);
+        if (found) found.plan = structuredClone(next) as typeof found.plan;
+      },
+      key,
+    );
+  }
+
+  /** Starts dragging; `locate` gives the pointer's place in the lane. */
+  function start(
+    event: PointerEvent,
+    axis: Axis,
+    knee: number,
+    scale: LaneScale,
+    locate: (event: PointerEvent) => { x: number; y: number },
+  ): void {
+    const target = event.currentTarget as Element;
+    target.setPointerCapture(event.pointerId);
+    const key = `drag ${++gesture}`;
+    const unit = displayUnit(AXIS_KINDS[axis.kind].position, machine.units).factor;
+    const timeGrid = niceStep(2.5 / scale.pixelsPerSecond);
+    const positionGrid = niceStep(2 / scale.pixelsPerPosition / unit) * unit;
+    const from = planKnees(axis.plan)[knee]!;
+    const begun = locate(event);
+    const move = (moved: Event) => {
+      const current = machine.axes.find(({ id }) => id === axis.id);
+      if (!current) return;
+      const { x, y } = locate(moved as PointerEvent);
+      const free = (moved as PointerEvent).altKey;
+      // A drag that stays level keeps the position, one that stays upright keeps the time.
+      const time = Math.abs(x - begun.x) < 4 ? from.time : scale.time(scale.x(from.time) + x - begun.x);
+      const position = Math.abs(y - begun.y) < 4 ? from.position : scale.position(scale.y(from.position) + y - begun.y);
+      place(
+        current,
+        knee,
+        free || time === from.time
+          ? time
+          : snapTo(time, timeMarks(current, knee), REACH / scale.pixelsPerSecond, timeGrid),
+        free || position === from.position
+          ? position
+          : snapTo(position, positionMarks(current, knee), REACH / scale.pixelsPerPosition, positionGrid),
+        key,
+      );
+    };
+    const stop = () => {
+      target.removeEventListener('pointermove', move);
+      dragged.value = null;
+    };
+    target.addEventListener('pointermove', move);
+    target.addEventListener('pointerup', stop, { once: true });
+    target.addEventListener('pointercancel', stop, { once: true });
+  }
+
+  /** Moves a knee by arrow keys. */
+  function key(event: KeyboardEvent, axis: Axis, knee: number, scale: LaneScale): void {
+    const steps: Record<string, [number, number]> = {
+      ArrowLeft: [-1, 0],
+      ArrowRight: [1, 0],
+      ArrowUp: [0, 1],
+      ArrowDown: [0, -1],
+    };
+    const step = steps[event.key];
+    if (!step) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const coarse = event.shiftKey ? 10 : 1;
+    const at = planKnees(axis.plan)[knee]!;
+    const unit = displayUnit(AXIS_KINDS[axis.kind].position, machine.units).factor;
+    const timeStep = niceStep(2.5 / scale.pixelsPerSecond) * coarse;
+    const positionStep = niceStep(2 / scale.pixelsPerPosition / unit) * unit * coarse;
+    place(axis, knee, at.time + step[0] * timeStep, at.position + step[1] * positionStep, `key ${axis.id} ${knee}`);
+  }
+
+  return { dragged, start, key };
+}

@@ -1,0 +1,84 @@
+import { useEventListener } from '@vueuse/core';
+import { useRouter } from 'vue-router';
+import { findPeak } from '@yoke/core';
+import { STAGES } from '@/lib/stages';
+import { useCursor } from '@/stores/cursor';
+import { useMachine } from '@/stores/machine';
+import { useRun } from '@/stores/run';
+
+/** The keys of the application, as the sheet behind `?` lists them. */
+export const KEYS: readonly [string, string][] = [
+  ['Space', 'Play and pause'],
+  [', and .', 'One sample back, one forward (Shift: ten)'],
+  ['Home, End', 'Start and end of the cycle'],
+  ['P', 'Cursor to the peak of the motor torque'],
+  ['[ and ]', 'Axis before, axis after'],
+  ['1 2 4 5 6', 'Build, Move, Run, Size, Deliver'],
+  ['Ctrl+Z, Ctrl+Y', 'Undo, redo'],
+  ['↑ ↓ in a number', 'Step it (Shift: ten times as far)'],
+  ['Esc in a number', 'Take back what was typed'],
+  ['?', 'This sheet'],
+];
+
+function typing(event: KeyboardEvent): boolean {
+  const target = event.target as HTMLElement | null;
+  return !!target?.closest('input, textarea, select, [contenteditable], [role="combobox"]');
+}
+
+/** Listens for the application's keys while a machine is open. */
+export function useShortcuts(showHelp: () => void): void {
+  const machine = useMachine();
+  const cursor = useCursor();
+  const results = useRun();
+  const router = useRouter();
+
+  function selectAxis(direction: 1 | -1): void {
+    const index = machine.axes.findIndex(({ id }) => id === machine.axis?.id);
+    const next = machine.axes[index + direction];
+    if (next) machine.selectedAxisId = next.id;
+  }
+
+  function toPeak(): void {
+    if (!results.run || !results.axisRun) return;
+    cursor.pause();
+    cursor.moveTo(findPeak(results.run.times, results.axisRun.channels.motorTorque).time);
+  }
+
+  const plain: Record<string, (event: KeyboardEvent) => void> = {
+    ' ': () => cursor.toggle(),
+    ',': () => cursor.step(-1),
+    '.': () => cursor.step(1),
+    '<': () => cursor.step(-10),
+    ';': () => cursor.step(-10),
+    '>': () => cursor.step(10),
+    ':': () => cursor.step(10),
+    Home: () => cursor.moveTo(0),
+    End: () => cursor.moveTo(machine.cycle),
+    p: toPeak,
+    P: toPeak,
+    '[': () => selectAxis(-1),
+    ']': () => selectAxis(1),
+    '?': showHelp,
+  };
+
+  useEventListener(window, 'keydown', (event) => {
+    if (event.ctrlKey || event.metaKey) {
+      if (typing(event)) return;
+      const key = event.key.toLowerCase();
+      if (key === 'z' && !event.shiftKey) machine.undo();
+      else if (key === 'y' || key === 'z') machine.redo();
+      else return;
+      event.preventDefault();
+      return;
+    }
+    if (event.altKey || typing(event)) return;
+    const onButton = (event.target as HTMLElement | null)?.closest('button, a');
+    if (event.key === ' ' && onButton) return;
+    const stage = STAGES.find(({ digit }) => digit === event.key);
+    if (stage) void router.push(`/machine/${machine.id}/${stage.id}`);
+    const action = plain[event.key];
+    if (!action && !stage) return;
+    event.preventDefault();
+    action?.(event);
+  });
+}

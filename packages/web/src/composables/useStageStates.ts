@@ -1,0 +1,48 @@
+import { explainPlanFinding, segmentName } from '@yoke/core';
+import { computed } from 'vue';
+import type { StageId } from '@/lib/stages';
+import { useMachine } from '@/stores/machine';
+import { useRun } from '@/stores/run';
+
+/** How far a stage is: nothing there, fine, to be looked at, or computed for an older document. */
+export interface StageState {
+  kind: 'empty' | 'ready' | 'attention' | 'stale';
+  /** What is missing or wrong first, in words. */
+  words: string;
+}
+
+/** State of every stage of the open machine, over all its axes. */
+export function useStageStates() {
+  const machine = useMachine();
+  const results = useRun();
+  return computed<Record<StageId, StageState>>(() => {
+    const axes = machine.axes;
+    if (axes.length === 0) {
+      const empty = { kind: 'empty', words: 'There is no axis yet: add one in Build.' } as const;
+      return { build: empty, move: empty, run: empty, size: empty, deliver: empty };
+    }
+    const fine = (words: string): StageState => ({ kind: 'ready', words });
+    const stale: StageState = { kind: 'stale', words: 'Computing …' };
+    const firstError = axes.flatMap((axis) =>
+      (results.ofAxis(axis.id)?.findings ?? [])
+        .filter(({ severity }) => severity === 'error')
+        .map((f) => `${axis.name}: ${explainPlanFinding(f, axis.kind, machine.units, (id) => segmentName(axis, id))}`),
+    )[0];
+    const noMotor = axes.find((axis) => {
+      const ranking = results.rankings[axis.id];
+      return ranking !== undefined && !ranking.some(({ fits }) => fits);
+    });
+    const computedState = (words: string) => (results.stale ? stale : fine(words));
+    return {
+      build: fine(axes.length === 1 ? '1 axis' : `${axes.length} axes`),
+      move: firstError
+        ? { kind: 'attention', words: firstError }
+        : computedState('The plans close and keep their limits.'),
+      run: results.failure ? { kind: 'attention', words: results.failure } : computedState('The cycle is computed.'),
+      size: noMotor
+        ? { kind: 'attention', words: `No motor of the catalogue fits ${noMotor.name}.` }
+        : computedState('Every axis has a motor that fits.'),
+      deliver: computedState('Ready to be taken away.'),
+    };
+  });
+}

@@ -1,0 +1,314 @@
+<script setup lang="ts">
+import { describeProblems, newAxis, newMachine, readMachineText, type Machine } from '@yoke/core';
+import { Copy, Download, Pencil, Trash2 } from '@lucide/vue';
+import { ElButton, ElMessage } from 'element-plus';
+import { h, nextTick, onMounted, ref } from 'vue';
+import { useRouter } from 'vue-router';
+import { api, type MachineSummary } from '@/api/client';
+import AppHeader from '@/components/AppHeader.vue';
+import FileButton from '@/components/FileButton.vue';
+import KeySheet from '@/components/KeySheet.vue';
+import { axisColour } from '@/lib/axis-look';
+import { download, fileName } from '@/lib/files';
+import { machineText } from '@yoke/core';
+
+const router = useRouter();
+const machines = ref<MachineSummary[]>([]);
+const state = ref<'loading' | 'ready' | 'failed'>('loading');
+const failure = ref('');
+const trouble = ref<string | null>(null);
+const renaming = ref<string | null>(null);
+const newName = ref('');
+const help = ref(false);
+
+async function refresh(): Promise<void> {
+  try {
+    machines.value = await api.listMachines();
+    state.value = 'ready';
+  } catch (error) {
+    failure.value = (error as Error).message;
+    state.value = 'failed';
+  }
+}
+onMounted(() => {
+  document.title = 'Yoke';
+  void refresh();
+});
+
+/** Runs a request; what goes wrong is said above the list. */
+async function attempt(action: () => Promise<void>): Promise<void> {
+  trouble.value = null;
+  try {
+    await action();
+  } catch (error) {
+    trouble.value = (error as Error).message;
+  }
+}
+
+const createFrom = (machine: Machine) =>
+  attempt(async () => {
+    const { id } = await api.createMachine(machine);
+    await router.push(`/machine/${id}/build`);
+  });
+
+function create(kind: 'linear' | 'rotary' | null): Promise<void> {
+  const machine = newMachine('New machine');
+  if (kind) machine.axes.push(newAxis(kind, [], 2));
+  return createFrom(machine);
+}
+
+function importText(text: string, name: string): Promise<void> | void {
+  const result = readMachineText(text);
+  if (!result.ok) trouble.value = `${name} was not imported: ${describeProblems(result.problems)}`;
+  else return createFrom(result.machine);
+}
+
+const duplicate = (id: string) =>
+  attempt(async () => {
+    await api.duplicateMachine(id);
+    await refresh();
+  });
+
+const remove = (machine: MachineSummary) =>
+  attempt(async () => {
+    await api.deleteMachine(machine.id);
+    machines.value = machines.value.filter(({ id }) => id !== machine.id);
+    const undo = () =>
+      attempt(async () => {
+        await api.restoreMachine(machine.id);
+        note.close();
+        await refresh();
+      });
+    const note = ElMessage({
+      duration: 12_000,
+      message: h('span', [
+        `“${machine.name}” is deleted. `,
+        h('button', { class: 'plain undo', type: 'button', onClick: undo }, 'Undo'),
+      ]),
+    });
+  });
+
+const exportFile = (id: string) =>
+  attempt(async () => {
+    const { machine } = await api.readMachine(id);
+    download(`${fileName(machine.name)}.yoke.json`, machineText(machine), 'application/json');
+  });
+
+async function startRename(machine: MachineSummary): Promise<void> {
+  renaming.value = machine.id;
+  newName.value = machine.name;
+  await nextTick();
+  document.querySelector<HTMLInputElement>('.rename')?.select();
+}
+
+function rename(): Promise<void> | void {
+  const id = renaming.value;
+  const name = newName.value.trim();
+  renaming.value = null;
+  const before = machines.value.find((machine) => machine.id === id)?.name;
+  if (!id || name === '' || name === before) return;
+  return attempt(async () => {
+    const { machine, revision } = await api.readMachine(id);
+    await api.saveMachine(id, { ...machine, name }, revision);
+    await refresh();
+  });
+}
+
+function rateOf({ cycle }: MachineSummary): string {
+  const rate = cycle.given === 'rate' ? cycle.rate : 1 / cycle.time;
+  return `${Number((rate * 60).toPrecision(3))} cycles a minute`;
+}
+const when = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
+</script>
+
+<template>
+  <div class="start">
+    <AppHeader @help="help = !help" />
+    <KeySheet v-if="help" @close="help = false" />
+    <main>
+      <section class="begin">
+        <h1>From what must move to the motor that moves it</h1>
+        <p>
+          Describe an axis, lay out its motion over one machine cycle, read the torque, and see which motor fits and why
+          the others do not.
+        </p>
+        <div class="ways">
+          <ElButton type="primary" @click="create('linear')">New machine with a slide</ElButton>
+          <ElButton @click="create('rotary')">… with a turning table</ElButton>
+          <ElButton @click="create(null)">… empty</ElButton>
+          <FileButton accept=".json" @read="importText">Import a file</FileButton>
+        </div>
+        <p v-if="trouble" class="bad" role="alert">{{ trouble }}</p>
+      </section>
+      <p v-if="state === 'loading'" class="soft">Reading the machines …</p>
+      <p v-else-if="state === 'failed'" class="bad" role="alert">
+        {{ failure }} <button type="button" class="plain again" @click="refresh()">Try again</button>
+      </p>
+      <p v-else-if="machines.length === 0" class="soft">
+        There are no machines yet. Begin with a slide or a turning table above, or import a file; the project’s folder
+        “demo” holds some.
+      </p>
+      <ul v-else class="list" aria-label="Machines">
+        <li v-for="machine in machines" :key="machine.id" class="machine">
+          <span class="bands" aria-hidden="true">
+            <i v-for="(axis, i) in machine.axes" :key="i" :style="{ background: axisColour(axis) }" />
+          </span>
+          <div class="body">
+            <input
+              v-if="renaming === machine.id"
+              v-model="newName"
+              class="rename"
+              maxlength="80"
+              aria-label="New name"
+              @blur="rename()"
+              @keydown.enter="rename()"
+              @keydown.esc="renaming = null"
+            />
+            <RouterLink v-else :to="`/machine/${machine.id}/build`" class="title">{{ machine.name }}</RouterLink>
+            <p class="notes">{{ machine.notes || 'No notes.' }}</p>
+            <p class="facts soft">
+              {{ machine.axes.map(({ name }) => name).join(', ') || 'no axes yet' }} · {{ rateOf(machine) }} · changed
+              {{ when.format(new Date(machine.updatedAt)) }}
+            </p>
+          </div>
+          <div class="actions">
+            <button
+              type="button"
+              class="icon-button"
+              :aria-label="`Rename ${machine.name}`"
+              title="Rename"
+              @click="startRename(machine)"
+            >
+              <Pencil :size="16" />
+            </button>
+            <button
+              type="button"
+              class="icon-button"
+              :aria-label="`Duplicate ${machine.name}`"
+              title="Duplicate"
+              @click="duplicate(machine.id)"
+            >
+              <Copy :size="16" />
+            </button>
+            <button
+              type="button"
+              class="icon-button"
+              :aria-label="`Export ${machine.name}`"
+              title="Export as a file"
+              @click="exportFile(machine.id)"
+            >
+              <Download :size="16" />
+            </button>
+            <button
+              type="button"
+              class="icon-button"
+              :aria-label="`Delete ${machine.name}`"
+              title="Delete"
+              @click="remove(machine)"
+            >
+              <Trash2 :size="16" />
+            </button>
+          </div>
+        </li>
+      </ul>
+    </main>
+  </div>
+</template>
+
+<style scoped>
+.start {
+  height: 100%;
+  display: flex;
+  flex-direction: column;
+}
+main {
+  flex: 1;
+  overflow: auto;
+  padding: 28px max(24px, calc((100% - 960px) / 2));
+}
+h1 {
+  font: 600 24px/1.2 var(--words);
+  margin-bottom: 6px;
+}
+.begin {
+  margin-bottom: 24px;
+}
+.ways {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  margin: 14px 0 8px;
+}
+.ways :deep(.el-button + .el-button) {
+  margin-left: 0;
+}
+.list {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  gap: 10px;
+}
+.machine {
+  display: flex;
+  gap: 14px;
+  background: var(--panel);
+  border: 1px solid var(--line);
+  border-radius: var(--radius);
+  box-shadow: var(--shadow);
+  padding: 12px 12px 12px 0;
+}
+.bands {
+  width: 5px;
+  margin: -12px 0;
+  display: flex;
+  flex-direction: column;
+  border-radius: 3px 0 0 3px;
+  overflow: hidden;
+  background: var(--line);
+}
+.bands i {
+  flex: 1;
+}
+.body {
+  flex: 1;
+  min-width: 0;
+}
+.title {
+  font: 600 15px var(--words);
+  color: var(--ink);
+  text-decoration: none;
+}
+.title:hover {
+  color: var(--primary);
+  text-decoration: underline;
+}
+.notes {
+  max-width: 78ch;
+}
+.facts {
+  font: 13.5px var(--narrow);
+  margin-top: 2px;
+}
+.rename {
+  font: 600 15px var(--words);
+  color: var(--ink);
+  background: var(--panel);
+  border: 1px solid var(--primary);
+  border-radius: var(--radius);
+  padding: 1px 6px;
+  width: 320px;
+}
+.again {
+  color: var(--primary);
+  text-decoration: underline;
+}
+</style>
+
+<style>
+.el-message .undo {
+  font-weight: 600;
+  text-decoration: underline;
+  margin-left: 6px;
+}
+</style>

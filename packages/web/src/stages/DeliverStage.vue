@@ -1,0 +1,198 @@
+<script setup lang="ts">
+import {
+  allChannels,
+  CHANNEL_IDS,
+  channelsCsv,
+  channelSpec,
+  machineText,
+  pointTableCsv,
+  type ChannelId,
+} from '@yoke/core';
+import { ElButton, ElCheckbox, ElInputNumber } from 'element-plus';
+import 'element-plus/theme-chalk/el-checkbox.css';
+import 'element-plus/theme-chalk/el-input-number.css';
+import { computed, ref } from 'vue';
+import NoAxis from '@/components/NoAxis.vue';
+import { axisColour } from '@/lib/axis-look';
+import { download, fileName } from '@/lib/files';
+import { useMachine } from '@/stores/machine';
+import { useRun } from '@/stores/run';
+
+const machine = useMachine();
+const results = useRun();
+const left = ref(new Set<string>());
+const points = ref<number>(360);
+
+const key = (axisId: string, channel: ChannelId) => `${axisId} ${channel}`;
+const choices = computed(() =>
+  results.run ? allChannels(results.run).filter(({ axisId, channel }) => !left.value.has(key(axisId, channel))) : [],
+);
+function toggle(axisId: string, channel: ChannelId, taken: boolean): void {
+  const next = new Set(left.value);
+  if (taken) next.delete(key(axisId, channel));
+  else next.add(key(axisId, channel));
+  left.value = next;
+}
+function toggleAxis(axisId: string, taken: boolean): void {
+  for (const channel of CHANNEL_IDS) toggle(axisId, channel, taken);
+}
+const base = computed(() => fileName(machine.document?.name ?? ''));
+
+const preview = computed(() => {
+  if (!results.run || choices.value.length === 0) return '';
+  const short = { ...results.run, times: results.run.times.slice(0, 4) };
+  return channelsCsv(machine.document!, short, choices.value)
+    .trim()
+    .split('\n')
+    .map((line) => (line.length > 150 ? `${line.slice(0, 149)}…` : line))
+    .join('\n');
+});
+const saveChannels = () =>
+  download(`${base.value}-channels.csv`, channelsCsv(machine.document!, results.run!, choices.value), 'text/csv');
+const savePoints = (id: string) => {
+  const axis = machine.axes.find((a) => a.id === id)!;
+  download(
+    `${base.value}-${fileName(axis.name)}-points.csv`,
+    pointTableCsv(machine.document!, axis, points.value),
+    'text/csv',
+  );
+};
+const saveDocument = () => download(`${base.value}.yoke.json`, machineText(machine.document!), 'application/json');
+</script>
+
+<template>
+  <NoAxis v-if="!machine.axis" />
+  <div v-else class="stage deliver">
+    <section class="panel" aria-label="Channels">
+      <h2>Channels for the spreadsheet</h2>
+      <p class="soft">
+        One row a sample, units in the header. Where a motion steps, its time stands twice: before and after.
+      </p>
+      <div class="axes">
+        <fieldset v-for="axis in machine.axes" :key="axis.id">
+          <legend>
+            <i :style="{ background: axisColour(axis) }" />{{ axis.name }}
+            <button type="button" class="plain all" @click="toggleAxis(axis.id, true)">all</button>
+            <button type="button" class="plain all" @click="toggleAxis(axis.id, false)">none</button>
+          </legend>
+          <ElCheckbox
+            v-for="id in CHANNEL_IDS"
+            :key="id"
+            :model-value="!left.has(key(axis.id, id))"
+            :label="channelSpec(id, axis.kind).label"
+            size="small"
+            @change="toggle(axis.id, id, Boolean($event))"
+          />
+        </fieldset>
+      </div>
+      <pre v-if="preview" class="figures" tabindex="0" aria-label="First rows of the CSV">{{ preview }}</pre>
+      <ElButton type="primary" :disabled="!results.run || choices.length === 0 || results.stale" @click="saveChannels"
+        >Save {{ choices.length }} channels as CSV</ElButton
+      >
+      <span v-if="choices.length === 0" class="soft hint">Tick at least one channel.</span>
+    </section>
+    <div class="side">
+      <section class="panel" aria-label="Point table">
+        <h2>Plan as a point table for the controller</h2>
+        <p class="soft">
+          Evenly spaced over one cycle with master angle, position, velocity and acceleration; both ends included.
+        </p>
+        <label class="points">
+          Intervals
+          <ElInputNumber
+            v-model="points"
+            :min="2"
+            :max="100000"
+            :step="36"
+            step-strictly
+            controls-position="right"
+            aria-label="Intervals"
+          />
+        </label>
+        <div class="buttons">
+          <ElButton v-for="axis in machine.axes" :key="axis.id" @click="savePoints(axis.id)"
+            >{{ axis.name }}: {{ points + 1 }} points</ElButton
+          >
+        </div>
+      </section>
+      <section class="panel" aria-label="Document">
+        <h2>The machine as a file</h2>
+        <p class="soft">
+          An open format (*.yoke.json, SI units, JSON Schema in docs/format). The start page imports it; the command
+          line reads it: <code class="figures">npx yoke simulate {{ base }}.yoke.json</code>
+        </p>
+        <div class="buttons">
+          <ElButton @click="saveDocument">Save {{ base }}.yoke.json</ElButton>
+        </div>
+      </section>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.deliver {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 440px;
+  gap: 10px;
+  align-items: start;
+}
+.side {
+  display: grid;
+  gap: 10px;
+}
+.axes {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(220px, 1fr));
+  gap: 8px;
+  margin: 10px 0;
+}
+fieldset {
+  border: 1px solid var(--line-soft);
+  border-radius: var(--radius);
+  padding: 4px 10px 8px;
+  display: grid;
+}
+legend {
+  font-weight: 500;
+  padding: 0 4px;
+}
+legend i {
+  display: inline-block;
+  width: 9px;
+  height: 9px;
+  border-radius: 2px;
+  margin-right: 6px;
+}
+.all {
+  color: var(--primary);
+  text-decoration: underline;
+  font-size: 12px;
+  margin-left: 8px;
+}
+pre {
+  background: var(--sunken);
+  border: 1px solid var(--line-soft);
+  padding: 8px;
+  overflow: auto;
+  margin: 0 0 10px;
+  font-size: 10.5px;
+}
+.points {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  margin: 8px 0;
+}
+.buttons {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  margin-top: 8px;
+}
+.buttons :deep(.el-button + .el-button) {
+  margin-left: 0;
+}
+.hint {
+  margin-left: 10px;
+}
+</style>

@@ -1,0 +1,161 @@
+<script setup lang="ts">
+import { valueAt, findPeak } from '@yoke/core';
+import { computed } from 'vue';
+import AxisSketch from '@/components/AxisSketch.vue';
+import CurveStack from '@/components/CurveStack.vue';
+import FindingsList from '@/components/FindingsList.vue';
+import NoAxis from '@/components/NoAxis.vue';
+import QuantityField from '@/components/QuantityField.vue';
+import EnergyTable from '@/components/run/EnergyTable.vue';
+import PeakTable from '@/components/run/PeakTable.vue';
+import { useRunFindings } from '@/composables/useFindings';
+import { channelPanels } from '@/composables/usePanels';
+import { useCursor } from '@/stores/cursor';
+import { useMachine } from '@/stores/machine';
+import { useRun } from '@/stores/run';
+
+const machine = useMachine();
+const results = useRun();
+const cursor = useCursor();
+const findings = useRunFindings();
+
+const panels = computed(() => {
+  const { axis } = machine;
+  if (!axis || !results.run || !results.axisRun) return [];
+  const torque = axis.sizing.motor ? (['shaftTorque', 'motorTorque'] as const) : 'shaftTorque';
+  return channelPanels(axis, results.run, results.axisRun, machine.units, [
+    'effort',
+    torque,
+    'motorSpeed',
+    'motorPower',
+  ]);
+});
+
+const now = computed(() => {
+  const { run, axisRun } = results;
+  if (!run || !axisRun) return null;
+  const { position, velocity, effort } = axisRun.channels;
+  return {
+    position: valueAt(run.times, position, cursor.time),
+    velocity: valueAt(run.times, velocity, cursor.time),
+    effort: valueAt(run.times, effort, cursor.time),
+  };
+});
+const largest = computed(() => {
+  const { run, axisRun } = results;
+  if (!run || !axisRun) return { velocity: 0, effort: 0 };
+  return {
+    velocity: Math.abs(findPeak(run.times, axisRun.channels.velocity).value),
+    effort: Math.abs(findPeak(run.times, axisRun.channels.effort).value),
+  };
+});
+const setStep = (value: number | null) => machine.edit('sampling step', (draft) => void (draft.step = value));
+</script>
+
+<template>
+  <NoAxis v-if="!machine.axis" />
+  <div v-else class="stage run">
+    <div class="left">
+      <section class="panel drawing" aria-label="Animation">
+        <AxisSketch
+          v-if="now"
+          :axis="machine.axis"
+          :position="now.position"
+          :velocity="now.velocity"
+          :effort="now.effort"
+          :largest-velocity="largest.velocity"
+          :largest-effort="largest.effort"
+        />
+        <p class="key">
+          <span class="thin" /> velocity <span class="thick" />
+          {{ machine.axis.kind === 'linear' ? 'force' : 'torque' }} of the drive
+        </p>
+      </section>
+      <section v-if="results.run && results.axisRun" class="panel tables" aria-label="Peaks and energy">
+        <PeakTable :axis="machine.axis" :run="results.run" :axis-run="results.axisRun" />
+        <EnergyTable :axis-run="results.axisRun" :cycle="machine.cycle" />
+        <div class="step">
+          <QuantityField
+            :value="machine.document!.step"
+            kind="time"
+            label="Sampling step"
+            optional
+            :placeholder="`${Number(results.run.proposedStep.toPrecision(3))} proposed`"
+            :commit="setStep"
+          />
+          <p class="soft">{{ results.run.times.length }} samples over the cycle.</p>
+        </div>
+        <FindingsList v-if="findings.length > 0" :findings="findings" fine="" />
+      </section>
+    </div>
+    <CurveStack
+      v-if="results.run && panels.length > 0"
+      :panels="panels"
+      :times="results.run.times"
+      :stale="results.stale"
+    />
+    <div v-else-if="results.failure" class="panel bad" role="alert">The run failed: {{ results.failure }}</div>
+    <div v-else class="panel soft">Computing …</div>
+  </div>
+</template>
+
+<style scoped>
+.run {
+  display: grid;
+  grid-template: minmax(0, 1fr) / 440px minmax(0, 1fr);
+  gap: 10px;
+  overflow: hidden;
+}
+.left {
+  display: grid;
+  gap: 10px;
+  grid-template-rows: minmax(165px, 1fr) auto;
+  overflow: auto;
+  min-height: 0;
+}
+.drawing {
+  position: relative;
+  padding: 4px;
+  min-height: 0;
+}
+.key {
+  position: absolute;
+  right: 10px;
+  bottom: 6px;
+  font: 12px var(--narrow);
+  color: var(--ink-soft);
+}
+.thin,
+.thick {
+  display: inline-block;
+  width: 18px;
+  border-top: 2px solid var(--primary);
+  vertical-align: middle;
+  margin: 0 3px 0 8px;
+}
+.thin {
+  border-color: currentcolor;
+}
+.thick {
+  border-top: 4px solid var(--ink);
+}
+.tables {
+  display: grid;
+  gap: 4px;
+  padding: 4px 12px 8px;
+}
+.step {
+  display: grid;
+  grid-template-columns: 160px 1fr;
+  gap: 10px;
+  align-items: end;
+}
+.run :deep(table.rows td) {
+  padding: 0.5px 4px;
+}
+@media (min-width: 1700px) {
+  .run {
+    grid-template-columns: 640px minmax(0, 1fr);
+  }
+}
+</style>

@@ -1,0 +1,56 @@
+import { useRafFn } from '@vueuse/core';
+import { defineStore } from 'pinia';
+import { computed, ref } from 'vue';
+import { useMachine } from './machine';
+import { useRun } from './run';
+
+/** Speeds of playback offered, as shares of real time. */
+export const PLAYBACK_SPEEDS = [0.05, 0.1, 0.25, 0.5, 1, 2] as const;
+
+/** The one cursor: a time in the cycle, shown and moved everywhere, and its playback. */
+export const useCursor = defineStore('cursor', () => {
+  const machine = useMachine();
+  const results = useRun();
+  const wanted = ref(0);
+  const speed = ref<number>(0.25);
+  const time = computed(() => Math.min(wanted.value, machine.cycle));
+  /** Part of the cycle that curves show; null for all of it. */
+  const zoom = ref<{ from: number; to: number } | null>(null);
+
+  const playback = useRafFn(
+    ({ delta }) => {
+      // By the clock, not by samples: a long pause of the browser must not throw the cursor about.
+      const next = wanted.value + (Math.min(delta, 100) / 1000) * speed.value;
+      wanted.value = next % machine.cycle;
+    },
+    { immediate: false },
+  );
+
+  function moveTo(value: number): void {
+    wanted.value = Math.max(0, Math.min(machine.cycle, value));
+  }
+
+  /** Moves by whole samples of the run. */
+  function step(samples: number): void {
+    const times = results.run?.times;
+    if (!times || times.length === 0) return;
+    let index = 0;
+    while (index + 1 < times.length && times[index + 1]! <= time.value + 1e-12) index++;
+    const onSample = Math.abs(times[index]! - time.value) < 1e-9;
+    let next = index + samples + (samples < 0 && !onSample ? 1 : 0);
+    while (times[next] !== undefined && Math.abs(times[next]! - time.value) < 1e-9 && samples !== 0)
+      next += Math.sign(samples);
+    playback.pause();
+    moveTo(times[Math.max(0, Math.min(times.length - 1, next))]!);
+  }
+
+  function toggle(): void {
+    if (playback.isActive.value) playback.pause();
+    else {
+      if (time.value >= machine.cycle) wanted.value = 0;
+      playback.resume();
+    }
+  }
+
+  return { time, speed, zoom, playing: playback.isActive, moveTo, step, toggle, pause: playback.pause };
+});

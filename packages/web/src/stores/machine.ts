@@ -1,0 +1,165 @@
+import { cycleTime, describeProblems, readMachine, type Axis, type Machine } from '@yoke/core';
+import { applyPatches, enablePatches, produceWithPatches, setAutoFreeze, type Draft, type Patch } from 'immer';
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef } from 'vue';
+import { api, ApiProblem } from '@/api/client';
+import { useSaving } from './saving';
+
+enablePatches();
+setAutoFreeze(true);
+
+interface Step {
+  label: string;
+  /** Edits with the same key follow one another as one step, as in a drag. */
+  key: string | undefined;
+  forward: Patch[];
+  back: Patch[];
+}
+
+/** Whether the document is there to be worked on. */
+export type LoadState =
+  { kind: 'none' } | { kind: 'loading' } | { kind: 'ready' } | { kind: 'failed'; message: string };
+
+/** Steps that can be undone. */
+const MOST_STEPS = 300;
+
+/** The machine that is open: its document, how it came to be (undo, redo), and its saving. */
+export const useMachine = defineStore('machine', () => {
+  const id = ref<string | null>(null);
+  const document = shallowRef<Machine | null>(null);
+  const load = ref<LoadState>({ kind: 'none' });
+  const undoSteps = shallowRef<readonly Step[]>([]);
+  const redoSteps = shallowRef<readonly Step[]>([]);
+  const selectedAxisId = ref<string | null>(null);
+  const saving = useSaving(id, document);
+
+  const cycle = computed(() => (document.value ? cycleTime(document.value) : 1));
+  const units = computed(() => document.value?.units ?? 'metric');
+  const axes = computed(() => document.value?.axes ?? []);
+  const axis = computed<Axis | null>(
+    () => axes.value.find((a) => a.id === selectedAxisId.value) ?? axes.value[0] ?? null,
+  );
+
+  function take(machine: Machine): void {
+    document.value = machine;
+    undoSteps.value = [];
+    redoSteps.value = [];
+  }
+
+  async function open(machineId: string): Promise<void> {
+    if (id.value === machineId && load.value.kind === 'ready') return;
+    await close();
+    id.value = machineId;
+    await reload();
+  }
+
+  /** Reads the document anew from the server; what was not saved is given up. */
+  async function reload(): Promise<void> {
+    const wanted = id.value;
+    if (!wanted) return;
+    if (!document.value) load.value = { kind: 'loading' };
+    try {
+      const { machine, revision } = await api.readMachine(wanted);
+      if (id.value !== wanted) return;
+      const checked = readMachine(machine);
+      if (!checked.ok) throw new ApiProblem(422, describeProblems(checked.problems));
+      take(checked.machine);
+      saving.begin(revision);
+      load.value = { kind: 'ready' };
+    } catch (error) {
+      load.value = { kind: 'failed', message: (error as Error).message };
+    }
+  }
+
+  async function close(): Promise<void> {
+    await saving.flush();
+    saving.end();
+    id.value = null;
+    document.value = null;
+    undoSteps.value = [];
+    redoSteps.value = [];
+    selectedAxisId.value = null;
+    load.value = { kind: 'none' };
+  }
+
+  /**
+   * Changes the document. A change that would make it invalid is not made.
+   * @param label what undo will call it
+   * @param key joins it with the step before of the same key
+   * @returns a sentence that says what is wrong, or null where the change was made
+   */
+  function edit(label: string, recipe: (draft: Draft<Machine>) => void, key?: string): string | null {
+    if (!document.value) return 'No machine is open.';
+    const [next, forward, back] = produceWithPatches(document.value, (draft) => void recipe(draft));
+    if (forward.length === 0) return null;
+    const checked = readMachine(next);
+    if (!checked.ok) return describeProblems(checked.problems);
+    document.value = next;
+    const last = undoSteps.value.at(-1);
+    const joined = key !== undefined && last?.key === key;
+    const step = joined
+      ? { label, key, forward: [...last.forward, ...forward], back: [...back, ...last.back] }
+      : { label, key, forward, back };
+    undoSteps.value = [...(joined ? undoSteps.value.slice(0, -1) : undoSteps.value), step].slice(-MOST_STEPS);
+    redoSteps.value = [];
+    saving.changed();
+    return null;
+  }
+
+  /** Changes the selected axis, as {@link edit}. */
+  function editAxis(label: string, recipe: (draft: Draft<Axis>) => void, key?: string): string | null {
+    const wanted = axis.value?.id;
+    return edit(
+      label,
+      (draft) => {
+        const found = draft.axes.find((a) => a.id === wanted);
+        if (found) recipe(found);
+      },
+      key,
+    );
+  }
+
+  function undo(): void {
+    const step = undoSteps.value.at(-1);
+    if (!step || !document.value) return;
+    document.value = applyPatches(document.value, step.back);
+    undoSteps.value = undoSteps.value.slice(0, -1);
+    redoSteps.value = [...redoSteps.value, { ...step, key: undefined }];
+    saving.changed();
+  }
+
+  function redo(): void {
+    const step = redoSteps.value.at(-1);
+    if (!step || !document.value) return;
+    document.value = applyPatches(document.value, step.forward);
+    redoSteps.value = redoSteps.value.slice(0, -1);
+    undoSteps.value = [...undoSteps.value, step];
+    saving.changed();
+  }
+
+  saving.onNewer(() => void reload());
+
+  return {
+    id,
+    document,
+    load,
+    selectedAxisId,
+    cycle,
+    units,
+    axes,
+    axis,
+    undoLabel: computed(() => undoSteps.value.at(-1)?.label ?? null),
+    redoLabel: computed(() => redoSteps.value.at(-1)?.label ?? null),
+    saveState: saving.state,
+    open,
+    reload,
+    close,
+    edit,
+    editAxis,
+    undo,
+    redo,
+    saveNow: saving.flush,
+    overwrite: saving.overwrite,
+    forgetSaving: saving.end,
+  };
+});

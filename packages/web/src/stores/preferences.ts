@@ -1,0 +1,15 @@
+import { useLocalStorage, usePreferredDark } from '@vueuse/core';
+import { defineStore } from 'pinia';
+import { computed, watchEffect } from 'vue';
+
+/** What this browser remembers of its user: theme and folded parts. */
+export const usePreferences = defineStore('preferences', () => {
+  const theme = useLocalStorage<'light' | 'dark' | 'system'>('yoke-theme', 'light');
+  const diagramFolded = useLocalStorage('yoke-diagram-folded', false);
+  const prefersDark = usePreferredDark();
+  const dark = computed(() => theme.value === 'dark' || (theme.value === 'system' && prefersDark.value));
+  watchEffect(() => {
+    document.documentElement.dataset.theme = dark.value ? 'dark' : 'light';
+  });
+  return { theme, dark, diagramFolded };
+});
