@@ -42,14 +42,15 @@ async function editToCurves(page: Page): Promise<number[]> {
   const times: number[] = [];
   for (let i = 0; i < 25; i++) {
     await page.evaluate(() => performance.clearMarks());
-    await box.fill(String(0.7 + (i % 2) * 0.01 + i * 0.0001));
+    await box.fill(String(0.71 + (i % 2) * 0.01 + i * 0.0001));
     await box.press('Enter');
     await page.waitForFunction(() => performance.getEntriesByName('yoke-curves').length > 0);
     times.push(
-      await page.evaluate(() => {
-        const last = (name: string) => performance.getEntriesByName(name).at(-1)!.startTime;
-        return last('yoke-curves') - last('yoke-edit');
-      }),
+      await page.evaluate(
+        () =>
+          performance.getEntriesByName('yoke-curves').at(-1)!.startTime -
+          performance.getEntriesByName('yoke-edit').at(-1)!.startTime,
+      ),
     );
   }
   return times.sort((a, b) => a - b);

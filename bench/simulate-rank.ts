@@ -1,15 +1,6 @@
 // A full simulate-and-rank of 24 motors at 2,000 samples, against one plain sampling of the same motion.
 import { readFileSync } from 'node:fs';
-import {
-  dutyOf,
-  newAxis,
-  newMachine,
-  planMotion,
-  rankMotors,
-  readCatalogue,
-  sampleMotion,
-  simulate,
-} from '@yoke/core';
+import { dutyOf, newAxis, newMachine, planMotion, rankMotors, readCatalogue, sampleMotion, simulate } from '@yoke/core';
 import { median } from './median';
 
 const motors = readCatalogue(readFileSync(new URL('../demo/motors.csv', import.meta.url), 'utf8')).slice(0, 24);
