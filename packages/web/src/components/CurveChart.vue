@@ -52,10 +52,14 @@ const canvas = ref<HTMLCanvasElement>();
 let chart: ChartType<'line'> | undefined;
 const pressedAt = ref<number>();
 
-function points(values: Float64Array): Point[] {
-  const result = new Array<Point>(values.length);
-  for (let k = 0; k < values.length; k++) result[k] = { x: props.times[k]!, y: values[k]! };
-  return result;
+/** Puts values into points that exist already where their number fits: an edit a frame must not make garbage. */
+function fillPoints(points: Point[], times: Float64Array, values: Float64Array): Point[] {
+  const filled = points.length === values.length ? points : Array.from(values, () => ({ x: 0, y: 0 }));
+  for (let k = 0; k < values.length; k++) {
+    filled[k]!.x = times[k]!;
+    filled[k]!.y = values[k]!;
+  }
+  return filled;
 }
 
 /** Value range with some air; limits are shown where the curve comes near them. */
@@ -123,15 +127,16 @@ function annotations() {
 function draw(): void {
   if (!chart) return;
   const colours = curveColours();
-  chart.data.datasets = props.curves.map((curve) => ({
-    label: curve.label,
-    data: points(curve.values),
-    borderColor: getComputedStyle(document.documentElement).getPropertyValue(curve.colour).trim(),
-    borderWidth: 1.6,
-    borderDash: curve.dashed ? [5, 3] : [],
-    pointRadius: 0,
-    tension: 0,
-  }));
+  const { datasets } = chart.data;
+  const style = getComputedStyle(document.documentElement);
+  datasets.length = Math.min(datasets.length, props.curves.length);
+  props.curves.forEach((curve, i) => {
+    datasets[i] ??= { data: [], borderWidth: 1.6, pointRadius: 0, tension: 0 };
+    datasets[i].label = curve.label;
+    datasets[i].borderColor = style.getPropertyValue(curve.colour).trim();
+    datasets[i].borderDash = curve.dashed ? [5, 3] : [];
+    datasets[i].data = fillPoints(datasets[i].data as Point[], props.times, curve.values);
+  });
   const { scales, plugins } = chart.options;
   Object.assign(scales!.x!, { min: cursor.zoom?.from ?? 0, max: cursor.zoom?.to ?? machine.cycle });
   Object.assign(scales!.y!, { min: range.value.low, max: range.value.high });

@@ -25,7 +25,10 @@ const laneHeight = computed(() =>
   route.name === 'move' ? (machine.axes.length === 1 ? 92 : 66) : machine.axes.length === 1 ? 62 : 46,
 );
 const x = (time: number) => EDGE + (time / machine.cycle) * (width.value - 2 * EDGE);
-const ticks = computed(() => niceTicks(0, machine.cycle, Math.max(4, width.value / 90)));
+/** The last tick would run into the unit at the end of the ruler. */
+const ticks = computed(() =>
+  niceTicks(0, machine.cycle, Math.max(4, width.value / 90)).filter((tick) => x(tick) < width.value - 34),
+);
 const angles = [90, 180, 270];
 
 const positions = computed(() =>

@@ -41,7 +41,9 @@ export function useStageStates() {
       run: results.failure ? { kind: 'attention', words: results.failure } : computedState('The cycle is computed.'),
       size: noMotor
         ? { kind: 'attention', words: `No motor of the catalogue fits ${noMotor.name}.` }
-        : computedState('Every axis has a motor that fits.'),
+        : results.rankingStale
+          ? stale
+          : fine('Every axis has a motor that fits.'),
       deliver: computedState('Ready to be taken away.'),
     };
   });

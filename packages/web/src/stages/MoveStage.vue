@@ -16,16 +16,9 @@ const results = useRun();
 const findings = usePlanFindings();
 
 const panels = computed(() => {
-  const { axis } = machine;
-  if (!axis || !results.run || !results.axisRun) return [];
-  return channelPanels(
-    axis,
-    results.run,
-    results.axisRun,
-    machine.units,
-    ['position', 'velocity', 'acceleration', 'jerk'],
-    axis.limits,
-  );
+  const { axis, run, axisRun, units } = results;
+  if (!axis || !run || !axisRun) return [];
+  return channelPanels(axis, run, axisRun, units, ['position', 'velocity', 'acceleration', 'jerk'], axis.limits);
 });
 
 const fits = computed(

@@ -20,15 +20,10 @@ const cursor = useCursor();
 const findings = useRunFindings();
 
 const panels = computed(() => {
-  const { axis } = machine;
-  if (!axis || !results.run || !results.axisRun) return [];
+  const { axis, run, axisRun, units } = results;
+  if (!axis || !run || !axisRun) return [];
   const torque = axis.sizing.motor ? (['shaftTorque', 'motorTorque'] as const) : 'shaftTorque';
-  return channelPanels(axis, results.run, results.axisRun, machine.units, [
-    'effort',
-    torque,
-    'motorSpeed',
-    'motorPower',
-  ]);
+  return channelPanels(axis, run, axisRun, units, ['effort', torque, 'motorSpeed', 'motorPower']);
 });
 
 const now = computed(() => {

@@ -92,7 +92,7 @@ const show = (value: number, kind: Parameters<typeof formatQuantity>[1]) =>
         />
       </section>
       <section class="panel ranking" aria-label="Ranking">
-        <p v-if="results.run && catalogue.state === 'ready'" class="why">
+        <p v-if="catalogue.state === 'ready' && (results.ranking.length > 0 || !results.rankingStale)" class="why">
           {{ explainRanking(results.ranking, wishes.rankBy, machine.units) }}
         </p>
         <p v-else-if="catalogue.state === 'failed'" class="bad">{{ catalogue.message }}</p>

@@ -12,8 +12,9 @@ export const useRun = defineStore('run', () => {
   const catalogue = useCatalogue();
   const run = shallowRef<Run | null>(null);
   const rankings = shallowRef<Readonly<Record<string, Candidate[]>>>({});
-  /** Document that the results belong to. */
+  /** Documents that the run and the rankings belong to. */
   const computedFor = shallowRef<Machine | null>(null);
+  const rankedFor = shallowRef<Machine | null>(null);
   const failure = ref<string | null>(null);
   let worker: Remote<ComputeWorker> | null = null;
   let busy = false;
@@ -37,17 +38,19 @@ export const useRun = defineStore('run', () => {
       if (!document) {
         run.value = null;
         rankings.value = {};
-        computedFor.value = null;
+        computedFor.value = rankedFor.value = null;
         break;
       }
       try {
-        const result = await theWorker().compute(document);
-        if (machine.document && machine.id) {
-          run.value = result.run;
-          rankings.value = result.rankings;
-          computedFor.value = document;
-          failure.value = null;
-        }
+        const next = await theWorker().run(document);
+        if (!machine.document) continue;
+        run.value = next;
+        computedFor.value = document;
+        failure.value = null;
+        // The curves are drawn by now; while edits come quickly, only the last one is ranked.
+        if (again) continue;
+        rankings.value = await theWorker().rank(document, next);
+        rankedFor.value = document;
       } catch (error) {
         failure.value = (error as Error).message;
       }
@@ -68,6 +71,8 @@ export const useRun = defineStore('run', () => {
     { immediate: true },
   );
 
+  /** The selected axis as it was when the results were computed; what is drawn of them goes with it. */
+  const axis = computed(() => computedFor.value?.axes.find(({ id }) => id === machine.axis?.id) ?? null);
   const axisRun = computed<AxisRun | null>(
     () => run.value?.axes.find(({ axisId }) => axisId === machine.axis?.id) ?? null,
   );
@@ -76,8 +81,11 @@ export const useRun = defineStore('run', () => {
     run,
     rankings,
     failure,
+    axis,
     axisRun,
+    units: computed(() => computedFor.value?.units ?? 'metric'),
     stale: computed(() => computedFor.value !== machine.document),
+    rankingStale: computed(() => rankedFor.value !== machine.document),
     ranking: computed(() => rankings.value[machine.axis?.id ?? ''] ?? []),
     ofAxis: (id: string) => run.value?.axes.find(({ axisId }) => axisId === id) ?? null,
   };

@@ -1,35 +1,46 @@
-import { dutyOf, rankMotors, simulate, type Candidate, type Machine, type Motor, type Run } from '@yoke/core';
+import {
+  dutyOf,
+  judgeMotor,
+  rankMotors,
+  simulate,
+  type Candidate,
+  type Machine,
+  type Motor,
+  type Run,
+} from '@yoke/core';
 import { expose } from 'comlink';
 
-/** Everything derived from a document: its run, and the ranking of the catalogue for every axis. */
-export interface Computed {
-  run: Run;
-  rankings: Record<string, Candidate[]>;
-  /** Time the computation took, ms. */
-  took: number;
-}
-
 let catalogue: Motor[] = [];
+
+/** Rotor inertia in kg·m² of the motors chosen in a machine, brakes included where they are needed. */
+function chosenRotors(machine: Machine, plain: Run): Record<string, number> {
+  const inertias: Record<string, number> = {};
+  machine.axes.forEach((axis, i) => {
+    const motor = catalogue.find(({ type }) => type === axis.sizing.motor);
+    if (!motor) return;
+    inertias[axis.id] = judgeMotor(motor, dutyOf(axis, plain.axes[i]!, plain.times), axis.sizing).inertia;
+  });
+  return inertias;
+}
 
 const worker = {
   setCatalogue(motors: Motor[]): void {
     catalogue = motors;
   },
-  /** Runs a machine and ranks the catalogue for each of its axes. */
-  compute(machine: Machine): Computed {
-    const started = performance.now();
+  /** Runs one cycle of a machine, with the rotors of the motors chosen. */
+  run(machine: Machine): Run {
     const plain = simulate(machine);
-    const rankings: Record<string, Candidate[]> = {};
-    const rotorInertia: Record<string, number> = {};
-    machine.axes.forEach((axis, i) => {
-      const duty = dutyOf(axis, plain.axes[i]!, plain.times);
-      rankings[axis.id] = rankMotors(catalogue, duty, axis.sizing);
-      if (axis.sizing.motor === null) return;
-      const chosen = rankings[axis.id]!.find(({ motor }) => motor.type === axis.sizing.motor);
-      if (chosen) rotorInertia[axis.id] = chosen.inertia;
-    });
-    const run = Object.keys(rotorInertia).length > 0 ? simulate(machine, { rotorInertia }) : plain;
-    return { run, rankings, took: performance.now() - started };
+    const rotorInertia = chosenRotors(machine, plain);
+    return Object.keys(rotorInertia).length > 0 ? simulate(machine, { rotorInertia }) : plain;
+  },
+  /** Ranks the catalogue for every axis of a machine, by its run. */
+  rank(machine: Machine, run: Run): Record<string, Candidate[]> {
+    return Object.fromEntries(
+      machine.axes.map((axis, i) => [
+        axis.id,
+        rankMotors(catalogue, dutyOf(axis, run.axes[i]!, run.times), axis.sizing),
+      ]),
+    );
   },
 };
 
