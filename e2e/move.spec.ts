@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { planKnees } from '@yoke/core';
 import { allSaved, choose, openNew, saved, type } from './helpers';
@@ -90,4 +91,17 @@ test('the cursor is one: lane, chart and keys move it, and a chart zooms and fit
   await page.mouse.up();
   await page.getByRole('button', { name: 'Whole cycle' }).click();
   await expect(page.getByRole('button', { name: 'Whole cycle' })).toBeHidden();
+});
+
+test('a curve goes out as CSV or as a picture in one action', async ({ page }) => {
+  await openNew(page, 'Curves out', { stage: 'move' });
+  const take = async (name: string) => {
+    await page.getByRole('img', { name: /^Velocity/ }).hover();
+    const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name }).click()]);
+    return readFileSync(await download.path());
+  };
+  const csv = (await take('Velocity as CSV')).toString();
+  expect(csv.split('\n')[0]).toBe('t [s],Velocity [mm/s]');
+  expect(csv.trim().split('\n').length).toBeGreaterThan(900);
+  expect((await take('Velocity as a picture')).subarray(1, 4).toString()).toBe('PNG');
 });

@@ -7,8 +7,10 @@ import { Stop } from './fail.mjs';
 import { answers, freePort } from './ports.mjs';
 
 const NAME = 'yoke';
-/** Least room in bytes for the database's own files. */
-const LEAST_ROOM = 300 * 1024 * 1024;
+const MEGABYTE = 2 ** 20;
+/** Least room in MB for the database's own files when they are made, and to go on with them. */
+const ROOM_TO_BEGIN = 300;
+const ROOM_TO_GO_ON = 20;
 
 /**
  * @typedef {object} RunningDatabase
@@ -76,9 +78,11 @@ function checkFolder(folder) {
     throw new Stop(`${folder} cannot be written (${code}): make it writable for ${userInfo().username}.`);
   }
   const { bavail, bsize } = statfsSync(folder);
-  if (bavail * bsize < LEAST_ROOM && !existsSync(`${folder}mariadb/mysql`))
+  const left = Math.round((bavail * bsize) / MEGABYTE);
+  const needed = existsSync(`${folder}mariadb/mysql`) ? ROOM_TO_GO_ON : ROOM_TO_BEGIN;
+  if (left < needed)
     throw new Stop(
-      `The disk that holds ${folder} is nearly full (${Math.round((bavail * bsize) / 2 ** 20)} MB left, 300 MB are needed): make room and start again.`,
+      `The disk that holds ${folder} is full or nearly so (${left} MB left, ${needed} MB are needed): make room and start again.`,
     );
 }
 

@@ -1,4 +1,4 @@
-export { CsvError } from './csv';
+export { CsvError, writeCsv } from './csv';
 export { allChannels, channelsCsv, type ChannelChoice } from './channels';
 export { pointTableCsv } from './points';
 export { readForceTable, writeForceTable, type ForceTable } from './force-table';

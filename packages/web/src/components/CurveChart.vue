@@ -24,9 +24,10 @@ export interface CurveMark {
 
 <script setup lang="ts">
 import type { Chart as ChartType, Point } from 'chart.js';
-import { formatNumber } from '@yoke/core';
+import { formatNumber, writeCsv } from '@yoke/core';
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { withAlpha } from '@/lib/axis-look';
+import { download, downloadUrl, fileName } from '@/lib/files';
 import { useCursor } from '@/stores/cursor';
 import { useMachine } from '@/stores/machine';
 import { usePreferences } from '@/stores/preferences';
@@ -150,6 +151,19 @@ function draw(): void {
   emit('drawn');
 }
 
+const file = computed(() => fileName(`${machine.document?.name ?? ''} ${props.title}`));
+
+/** The curves of this chart alone, as CSV. */
+function saveCsv(): void {
+  const header = ['t [s]', ...props.curves.map(({ label }) => `${label} [${props.unit}]`)];
+  const rows = Array.from(props.times, (time, k) => [time, ...props.curves.map(({ values }) => values[k]!)]);
+  download(`${file.value}.csv`, writeCsv(header, rows), 'text/csv');
+}
+
+function savePicture(): void {
+  if (chart) downloadUrl(`${file.value}.png`, chart.toBase64Image());
+}
+
 function click(event: MouseEvent): void {
   // A drag that zooms ends in a click too.
   if (!chart || pressedAt.value === undefined || Math.abs(event.clientX - pressedAt.value) > 4) return;
@@ -244,6 +258,10 @@ watch(
           ><b :class="{ dashed: curve.dashed }" />{{ curve.label }}</i
         ></span
       >
+      <span class="take">
+        <button type="button" class="plain" :aria-label="`${title} as CSV`" @click="saveCsv">CSV</button>
+        <button type="button" class="plain" :aria-label="`${title} as a picture`" @click="savePicture">PNG</button>
+      </span>
     </figcaption>
     <div class="canvas">
       <canvas
@@ -279,7 +297,9 @@ figcaption {
   font-weight: 400;
 }
 .legend {
+  order: 1;
   margin-left: auto;
+  margin-right: 110px;
   display: flex;
   gap: 12px;
 }
@@ -296,6 +316,17 @@ figcaption {
 }
 .legend b.dashed {
   border-top-style: dashed;
+}
+.take {
+  display: flex;
+  gap: 8px;
+  margin-left: 10px;
+  color: var(--primary);
+  opacity: 0;
+}
+.curve:hover .take,
+.take:focus-within {
+  opacity: 1;
 }
 .canvas {
   flex: 1;

@@ -1,10 +1,15 @@
-/** Hands a text to the user as a file. */
-export function download(name: string, text: string, type: string): void {
-  const url = URL.createObjectURL(new Blob([text], { type }));
+/** Hands what stands behind a URL to the user as a file. */
+export function downloadUrl(name: string, url: string): void {
   const link = document.createElement('a');
   link.href = url;
   link.download = name;
   link.click();
+}
+
+/** Hands a text to the user as a file. */
+export function download(name: string, text: string, type: string): void {
+  const url = URL.createObjectURL(new Blob([text], { type }));
+  downloadUrl(name, url);
   setTimeout(() => URL.revokeObjectURL(url), 10_000);
 }
 
