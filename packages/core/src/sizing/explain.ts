@@ -64,7 +64,7 @@ export function explainCandidate(candidate: Candidate, system: UnitSystem): stri
     .map((check) => `${percent(check.margin)} on ${CHECK_LABELS[check.code].replace(/^[PS]/, (c) => c.toLowerCase())}`);
   const ratio = candidate.checks.find(({ code }) => code === 'inertia')!.required;
   const brake = candidate.withBrake ? ', with brake' : '';
-  return `Fits${brake}: ${margins.join(', ')}; inertia ratio ${formatNumber(ratio, 3)}. Tightest: ${CHECK_LABELS[candidate.decisive.code].toLowerCase().replace('rms', 'RMS')}.`;
+  return `Fits${brake}: in hand ${margins.join(', ')}; inertia ratio ${formatNumber(ratio, 3)}. Tightest: ${CHECK_LABELS[candidate.decisive.code].toLowerCase().replace('rms', 'RMS')}.`;
 }
 
 /** Why the first of a ranking is first. */

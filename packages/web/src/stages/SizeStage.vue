@@ -42,7 +42,7 @@ const criteria = (Object.entries(CRITERION_LABELS) as [RankingCriterion, string]
   label,
 }));
 const brakes = [
-  { value: 'auto', label: 'where it would sink' },
+  { value: 'auto', label: 'if it sinks' },
   { value: 'always', label: 'always' },
   { value: 'never', label: 'never' },
 ] as const;
@@ -109,7 +109,7 @@ const show = (value: number, kind: Parameters<typeof formatQuantity>[1]) =>
     <section v-if="shown && results.run && results.axisRun" class="panel detail" aria-label="Motor">
       <header>
         <h2>
-          {{ shown.motor.type }} <span class="soft">family {{ shown.motor.family }}, invented</span>
+          {{ shown.motor.type }} <span class="soft">family {{ shown.motor.family }}</span>
         </h2>
         <ElButton v-if="wishes.motor === shown.motor.type" size="small" @click="choose(null)">Choose none</ElButton>
         <ElButton
