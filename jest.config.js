@@ -2,6 +2,8 @@
 export default {
   testMatch: ['<rootDir>/packages/*/src/**/*.test.ts', '<rootDir>/scripts/**/*.test.ts'],
   testEnvironment: 'node',
+  // These are published as ES modules only.
+  transformIgnorePatterns: ['/node_modules/(?!(pinia|nostics|immer|@vueuse)/)'],
   transform: {
     '^.+\\.m?[tj]s$': [
       '@swc/jest',

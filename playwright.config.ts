@@ -7,6 +7,7 @@ export default defineConfig({
   workers: 2,
   retries: 0,
   timeout: 60_000,
+  expect: { timeout: 15_000 },
   reporter: [['line'], ['json']],
   use: {
     baseURL: process.env.YOKE_URL ?? 'http://127.0.0.1:4600',

@@ -4,7 +4,7 @@ import { existsSync, mkdirSync, readFileSync, renameSync, rmSync, statfsSync, wr
 import { tmpdir, userInfo } from 'node:os';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { Stop } from './fail.mjs';
-import { answers, freePort } from './ports.mjs';
+import { freePort, greets } from './ports.mjs';
 
 const NAME = 'yoke';
 const MEGABYTE = 2 ** 20;
@@ -40,11 +40,11 @@ export async function startDatabase(folder) {
   child.once('exit', () => {
     ended = true;
   });
-  for (let i = 0; i < 600 && !(await answers(port)); i++) {
+  for (let i = 0; i < 600 && !(await greets(port)); i++) {
     if (ended) throw new Stop(`MariaDB ended while starting (${lastError(folder)}).`);
     await sleep(100);
   }
-  if (!(await answers(port))) {
+  if (!(await greets(port))) {
     child.kill('SIGKILL');
     throw new Stop(`MariaDB did not answer within a minute (${lastError(folder)}).`);
   }

@@ -30,16 +30,21 @@ export function portTrouble(port, host) {
 }
 
 /**
- * Whether something takes connections on a port of loopback.
+ * Whether a server on a port of loopback greets whoever connects, as MariaDB does once it serves.
+ * A port that only takes connections is not enough: the server may still be starting.
  * @param {number} port
  * @returns {Promise<boolean>}
  */
-export function answers(port) {
+export function greets(port) {
   return new Promise((resolve) => {
-    const socket = connect(port, '127.0.0.1', () => {
+    const socket = connect(port, '127.0.0.1');
+    const done = (/** @type {boolean} */ greeted) => {
       socket.destroy();
-      resolve(true);
-    });
-    socket.once('error', () => resolve(false));
+      resolve(greeted);
+    };
+    socket.once('data', () => done(true));
+    socket.once('error', () => done(false));
+    socket.once('end', () => done(false));
+    socket.setTimeout(2000, () => done(false));
   });
 }

@@ -1,0 +1,49 @@
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { pino } from 'pino';
+import request from 'supertest';
+import { createApp, type Database } from './index';
+
+const webFolder = mkdtempSync(join(tmpdir(), 'yoke-web-'));
+mkdirSync(join(webFolder, 'assets'));
+writeFileSync(join(webFolder, 'index.html'), '<title>Yoke</title>');
+writeFileSync(join(webFolder, 'assets', 'a-1.js'), 'export {};');
+afterAll(() => rmSync(webFolder, { recursive: true }));
+
+/** No route of these tests asks the database for anything but this. */
+const database = { sequelize: { authenticate: () => Promise.reject(new Error('the database is away')) } };
+const app = createApp({
+  database: database as unknown as Database,
+  log: pino({ level: 'silent' }),
+  demoFolder: webFolder,
+  webFolder,
+  hosts: ['127.0.0.1'],
+});
+
+test('every address of the application leads to its page, which is never cached', async () => {
+  for (const path of ['/', '/machine/1/move']) {
+    const { text, headers } = await request(app).get(path).expect(200);
+    expect(text).toContain('Yoke');
+    expect(headers['cache-control']).toBe('no-cache');
+  }
+});
+
+test('built files are cached for long, missing ones are missing', async () => {
+  const { headers } = await request(app).get('/assets/a-1.js').expect(200);
+  expect(headers['cache-control']).toContain('immutable');
+  await request(app).get('/assets/old-2.js').expect(404);
+});
+
+test('pages may load nothing from elsewhere', async () => {
+  const { headers } = await request(app).get('/');
+  expect(headers['content-security-policy']).toContain("default-src 'self'");
+  expect(headers['content-security-policy']).not.toContain('upgrade-insecure-requests');
+  expect(headers['x-powered-by']).toBeUndefined();
+});
+
+test('a failing database is a server error that tells no secrets', async () => {
+  const { body } = await request(app).get('/api/health').expect(500);
+  expect(body).toMatchObject({ status: 500, title: 'Server error' });
+  expect(JSON.stringify(body)).not.toContain('the database is away');
+});
