@@ -1,0 +1,217 @@
+import {
+  dutyOf,
+  newAxis,
+  newMachine,
+  rankMotors,
+  readCatalogue,
+  simulate,
+  type Candidate,
+  type Machine,
+  type Motor,
+  type Run,
+} from '@yoke/core';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { createPinia, setActivePinia } from 'pinia';
+import { nextTick } from 'vue';
+import { api } from '@/api/client';
+import { useCatalogue } from './catalogue';
+import { useCursor } from './cursor';
+import { useMachine } from './machine';
+import { useRun } from './run';
+
+const motors = readCatalogue(readFileSync(join(__dirname, '../../../../demo/motors.csv'), 'utf8'));
+
+/** A worker that answers when it is let: what a slow machine would do. */
+const worker = { runs: 0, ranks: 0, catalogue: [] as Motor[], waiting: [] as (() => void)[], slow: false };
+
+jest.mock('comlink', () => ({
+  wrap: () => ({
+    setCatalogue: async (catalogue: Motor[]) => void (worker.catalogue = catalogue),
+    run: async (machine: Machine): Promise<Run> => {
+      worker.runs++;
+      if (worker.slow) await new Promise<void>((resolve) => worker.waiting.push(resolve));
+      if (machine.name === 'Broken') throw new Error('the worker fell over');
+      return simulate(machine);
+    },
+    rank: async (machine: Machine, run: Run): Promise<Record<string, Candidate[]>> => {
+      worker.ranks++;
+      return Object.fromEntries(
+        machine.axes.map((axis, i) => [
+          axis.id,
+          rankMotors(worker.catalogue, dutyOf(axis, run.axes[i]!, run.times), axis.sizing),
+        ]),
+      );
+    },
+  }),
+}));
+
+Reflect.deleteProperty(globalThis, 'BroadcastChannel');
+Object.assign(globalThis, { Worker: jest.fn() });
+
+beforeEach(() => {
+  jest.useFakeTimers();
+  setActivePinia(createPinia());
+  Object.assign(worker, { runs: 0, ranks: 0, catalogue: [], waiting: [], slow: false });
+  const document = newMachine('Test');
+  document.axes = [newAxis('linear', [], 2)];
+  document.axes.push(newAxis('rotary', document.axes, 2));
+  jest.spyOn(api, 'readMachine').mockResolvedValue({ machine: document, revision: 1 });
+  jest.spyOn(api, 'saveMachine').mockResolvedValue(2);
+  jest.spyOn(api, 'listMotors').mockResolvedValue(motors);
+});
+afterEach(() => {
+  jest.useRealTimers();
+  jest.restoreAllMocks();
+});
+
+/** Lets everything that waits for nothing but its turn happen. */
+async function settle(): Promise<void> {
+  for (let i = 0; i < 12; i++) await nextTick();
+}
+
+async function opened() {
+  const machine = useMachine();
+  const results = useRun();
+  await useCatalogue().load();
+  await machine.open('one');
+  await settle();
+  return { machine, results };
+}
+const setMass = (machine: ReturnType<typeof useMachine>, mass: number) =>
+  machine.editAxis('mass', (draft) => void (draft.load.inertia = mass));
+
+describe('results', () => {
+  test('are there for every axis once a machine is open, and follow the selected axis', async () => {
+    const { machine, results } = await opened();
+    expect([results.stale, results.rankingStale]).toEqual([false, false]);
+    expect(results.axisRun?.axisId).toBe('axis1');
+    expect(results.ranking).toHaveLength(26);
+    machine.selectedAxisId = 'axis2';
+    expect([results.axisRun?.axisId, results.axis?.kind]).toEqual(['axis2', 'rotary']);
+  });
+
+  test('follow an edit by themselves', async () => {
+    const { machine, results } = await opened();
+    const before = results.axisRun!.rms.effort;
+    setMass(machine, 10);
+    expect(results.stale).toBe(true);
+    await settle();
+    expect(results.stale).toBe(false);
+    // Without friction, slope and force the effort is all inertia: twice the mass, twice the force.
+    expect(results.axisRun!.rms.effort / before).toBeCloseTo(2, 9);
+  });
+
+  test('old results stay readable while new ones are computed, and of many edits only the last is', async () => {
+    const { machine, results } = await opened();
+    const { runs, ranks } = worker;
+    worker.slow = true;
+    const old = results.run;
+    for (const mass of [6, 7, 8, 9, 10]) {
+      setMass(machine, mass);
+      await settle();
+    }
+    expect([results.stale, results.run === old]).toEqual([true, true]);
+    while (worker.waiting.length > 0) {
+      worker.waiting.shift()!();
+      await settle();
+    }
+    expect([worker.runs - runs, worker.ranks - ranks]).toEqual([2, 1]);
+    expect(results.axis?.load.inertia).toBe(10);
+    expect([results.stale, results.rankingStale]).toEqual([false, false]);
+  });
+
+  test('a failure is said and does not end the computing', async () => {
+    const { machine, results } = await opened();
+    machine.edit('name', (draft) => void (draft.name = 'Broken'));
+    await settle();
+    expect([results.failure, results.stale]).toEqual(['the worker fell over', true]);
+    machine.undo();
+    await settle();
+    expect([results.failure, results.stale]).toEqual([null, false]);
+  });
+});
+
+describe('the cursor', () => {
+  test('stays inside the cycle', async () => {
+    const { machine } = await opened();
+    const cursor = useCursor();
+    cursor.moveTo(5);
+    expect(cursor.time).toBe(2);
+    cursor.moveTo(-1);
+    expect(cursor.time).toBe(0);
+    cursor.moveTo(1.8);
+    machine.edit('cycle', (draft) => void (draft.cycle = { given: 'time', time: 1.5 }));
+    expect(cursor.time).toBe(1.5);
+  });
+
+  test('steps from sample to sample, and stops at both ends', async () => {
+    const { results } = await opened();
+    const cursor = useCursor();
+    const { times } = results.run!;
+    cursor.step(-1);
+    expect(cursor.time).toBe(0);
+    for (const k of [1, 2, 3]) {
+      cursor.step(1);
+      expect(cursor.time).toBe(times[k]);
+    }
+    cursor.step(-1);
+    expect(cursor.time).toBe(times[2]);
+    cursor.step(10);
+    expect(cursor.time).toBe(times[12]);
+    cursor.moveTo(2);
+    cursor.step(1);
+    expect(cursor.time).toBe(2);
+  });
+
+  test('between two samples it steps to the nearest on either side', async () => {
+    const { results } = await opened();
+    const cursor = useCursor();
+    const { times } = results.run!;
+    const between = (times[100]! + times[101]!) / 2;
+    cursor.moveTo(between);
+    cursor.step(1);
+    expect(cursor.time).toBe(times[101]);
+    cursor.moveTo(between);
+    cursor.step(-1);
+    expect(cursor.time).toBe(times[100]);
+  });
+
+  test('passes a time that stands twice in one step', async () => {
+    const { machine, results } = await opened();
+    machine.editAxis('law', (draft) => {
+      const [first] = draft.plan.segments;
+      if (first?.kind === 'move') first.law = { id: 'quadratic' };
+    });
+    await settle();
+    const cursor = useCursor();
+    const { times } = results.run!;
+    const pair = times.findIndex((time, k) => time === times[k + 1]);
+    expect(pair).toBeGreaterThan(0);
+    cursor.moveTo(times[pair]!);
+    cursor.step(1);
+    expect(cursor.time).toBe(times[pair + 2]);
+    cursor.step(-1);
+    expect(cursor.time).toBe(times[pair]);
+  });
+});
+
+describe('the catalogue', () => {
+  test('is read once, and a refused import changes nothing', async () => {
+    await opened();
+    const catalogue = useCatalogue();
+    await catalogue.load();
+    expect(api.listMotors).toHaveBeenCalledTimes(1);
+    jest.spyOn(api, 'importMotors').mockRejectedValue(new Error('Row 2 is wrong.'));
+    expect(await catalogue.importCsv('x', 'replace')).toBe('Row 2 is wrong.');
+    expect([catalogue.motors.length, catalogue.state]).toEqual([26, 'ready']);
+  });
+
+  test('a new catalogue is ranked at once', async () => {
+    const { results } = await opened();
+    jest.spyOn(api, 'importMotors').mockResolvedValue(motors.slice(0, 3));
+    await useCatalogue().importCsv('x', 'replace');
+    await settle();
+    expect(results.ranking).toHaveLength(3);
+  });
+});
