@@ -214,7 +214,7 @@ onMounted(() => {
           afterFit: (scale) => void (scale.width = VALUE_AXIS_WIDTH),
           ticks: {
             font: FIGURES,
-            maxTicksLimit: 6,
+            maxTicksLimit: 8,
             includeBounds: false,
             callback: (value) => formatNumber(Number(value)),
           },
