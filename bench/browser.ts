@@ -1,18 +1,10 @@
 // In the browser: from an edit of a segment to the drawn curves at 2,000 samples, and what the first load costs.
 import { chromium, type Page } from '@playwright/test';
 import { newAxis, newMachine } from '@yoke/core';
+import config from '../playwright.config';
 
 const url = process.env.YOKE_URL!;
-const FLAGS = [
-  '--no-sandbox',
-  '--disable-gpu',
-  '--disable-quic',
-  '--no-first-run',
-  '--disable-background-networking',
-  '--disable-component-update',
-  '--disable-sync',
-];
-const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: FLAGS });
+const browser = await chromium.launch(config.use!.launchOptions);
 
 interface Load {
   kilobytes: number;

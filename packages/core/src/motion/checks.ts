@@ -222,17 +222,3 @@ function peakPlace(segment: MoveSegment, index: 1 | 2 | 3): number {
   }
   return best;
 }
-
-/** Shortest time in s in which a law covers `stroke` within the limits; null where it cannot. */
-export function shortestSegmentTime(segment: MoveSegment, stroke: number, limits: MotionLimits): number | null {
-  const characteristics = lawCharacteristics(makeLaw(segment.law.id, segment.law.parameters ?? {}));
-  let shortest = 0;
-  for (const { quantity, factor, power } of ORDERS) {
-    const limit = limits[quantity];
-    if (limit === null) continue;
-    const time = ((Math.abs(stroke) * characteristics[factor]) / limit) ** (1 / power);
-    if (!Number.isFinite(time)) return null;
-    shortest = Math.max(shortest, time);
-  }
-  return shortest;
-}

@@ -5,6 +5,7 @@ import { useMachine } from '@/stores/machine';
 import { usePreferences } from '@/stores/preferences';
 import SaveNote from './SaveNote.vue';
 import StageNav from './StageNav.vue';
+import IconButton from './IconButton.vue';
 
 const emit = defineEmits<{ help: [] }>();
 const machine = useMachine();
@@ -59,26 +60,22 @@ const units = computed({
           {{ system === 'metric' ? 'mm' : 'in' }}
         </button>
       </div>
-      <button
-        type="button"
-        class="icon-button"
+      <IconButton
+        :icon="Undo2"
+        :size="17"
         :disabled="!machine.undoLabel"
         :title="machine.undoLabel ? `Undo: ${machine.undoLabel} (Ctrl+Z)` : 'Nothing to undo'"
         aria-label="Undo"
         @click="machine.undo()"
-      >
-        <Undo2 :size="17" />
-      </button>
-      <button
-        type="button"
-        class="icon-button"
+      />
+      <IconButton
+        :icon="Redo2"
+        :size="17"
         :disabled="!machine.redoLabel"
         :title="machine.redoLabel ? `Redo: ${machine.redoLabel} (Ctrl+Y)` : 'Nothing to redo'"
         aria-label="Redo"
         @click="machine.redo()"
-      >
-        <Redo2 :size="17" />
-      </button>
+      />
     </template>
     <span v-else class="grow" />
     <button
@@ -90,9 +87,7 @@ const units = computed({
     >
       <Sun v-if="preferences.dark" :size="17" /><Moon v-else :size="17" />
     </button>
-    <button type="button" class="icon-button" title="Keys (?)" aria-label="Keys" @click="emit('help')">
-      <HelpCircle :size="17" />
-    </button>
+    <IconButton :icon="HelpCircle" :size="17" title="Keys (?)" aria-label="Keys" @click="emit('help')" />
   </header>
 </template>
 

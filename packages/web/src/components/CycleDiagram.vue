@@ -10,6 +10,7 @@ import { PLAYBACK_SPEEDS, useCursor } from '@/stores/cursor';
 import { useMachine } from '@/stores/machine';
 import { usePreferences } from '@/stores/preferences';
 import CycleLane from './CycleLane.vue';
+import IconButton from './IconButton.vue';
 
 /** The ruler of every stage: the machine cycle with a lane for each axis, and the one cursor. */
 const machine = useMachine();
@@ -59,15 +60,13 @@ function scrub(event: PointerEvent): void {
   <section class="diagram" aria-label="Cycle diagram">
     <div class="row top">
       <div class="gutter transport">
-        <button
-          type="button"
-          class="icon-button"
+        <IconButton
+          :icon="StepBack"
+          :size="15"
           title="One sample back (,)"
           aria-label="One sample back"
           @click="cursor.step(-1)"
-        >
-          <StepBack :size="15" />
-        </button>
+        />
         <button
           type="button"
           class="icon-button"
@@ -77,15 +76,13 @@ function scrub(event: PointerEvent): void {
         >
           <Pause v-if="cursor.playing" :size="16" /><Play v-else :size="16" />
         </button>
-        <button
-          type="button"
-          class="icon-button"
+        <IconButton
+          :icon="StepForward"
+          :size="15"
           title="One sample forward (.)"
           aria-label="One sample forward"
           @click="cursor.step(1)"
-        >
-          <StepForward :size="15" />
-        </button>
+        />
         <select
           v-model.number="cursor.speed"
           class="speed"

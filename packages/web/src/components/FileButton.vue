@@ -2,7 +2,7 @@
 import { ElButton } from 'element-plus';
 import { ref } from 'vue';
 
-const props = defineProps<{ accept: string; primary?: boolean }>();
+defineProps<{ accept: string }>();
 const emit = defineEmits<{ read: [text: string, name: string] }>();
 const input = ref<HTMLInputElement>();
 
@@ -16,7 +16,7 @@ async function take(event: Event): Promise<void> {
 
 <template>
   <span class="file">
-    <ElButton :type="props.primary ? 'primary' : 'default'" @click="input?.click()"><slot /></ElButton>
-    <input ref="input" type="file" hidden :accept="props.accept" @change="take" />
+    <ElButton @click="input?.click()"><slot /></ElButton>
+    <input ref="input" type="file" hidden :accept="accept" @change="take" />
   </span>
 </template>

@@ -2,6 +2,7 @@
 import { X } from '@lucide/vue';
 import { useEventListener } from '@vueuse/core';
 import { KEYS } from '@/composables/useShortcuts';
+import IconButton from './IconButton.vue';
 
 const emit = defineEmits<{ close: [] }>();
 useEventListener(window, 'keydown', (event) => event.key === 'Escape' && emit('close'));
@@ -9,7 +10,7 @@ useEventListener(window, 'keydown', (event) => event.key === 'Escape' && emit('c
 
 <template>
   <aside class="sheet panel" aria-label="Keys">
-    <button type="button" class="icon-button close" aria-label="Close" @click="emit('close')"><X :size="16" /></button>
+    <IconButton :icon="X" class="close" aria-label="Close" @click="emit('close')" />
     <h2>Keys</h2>
     <dl>
       <template v-for="[key, meaning] in KEYS" :key="key">

@@ -1,22 +1,12 @@
 <script setup lang="ts">
-import { formatQuantity, type Axis, type UnitSystem } from '@yoke/core';
+import { formatQuantity } from '@yoke/core';
 import { computed } from 'vue';
 import { niceStep, niceTicks } from '@/lib/ticks';
 import ArrowMark from './ArrowMark.vue';
+import type { SketchProps } from './sketch-props';
 
 /** A carriage on its rail, sloped as it is, to scale. */
-const props = defineProps<{
-  axis: Axis;
-  colour: string;
-  position: number;
-  range: { low: number; high: number };
-  width: number;
-  height: number;
-  velocityShare: number;
-  effortShare: number;
-  label: string;
-  units: UnitSystem;
-}>();
+const props = defineProps<SketchProps>();
 
 const CARRIAGE = 46;
 const slope = computed(() => (props.axis.load.slope * 180) / Math.PI);

@@ -1,20 +1,9 @@
 <script setup lang="ts">
-import type { Axis, UnitSystem } from '@yoke/core';
 import { computed } from 'vue';
+import type { SketchProps } from './sketch-props';
 
 /** A turning table seen along its pivot; positive turns counter-clockwise unless turned round. */
-const props = defineProps<{
-  axis: Axis;
-  colour: string;
-  position: number;
-  range: { low: number; high: number };
-  width: number;
-  height: number;
-  velocityShare: number;
-  effortShare: number;
-  label: string;
-  units: UnitSystem;
-}>();
+const props = defineProps<SketchProps>();
 
 const radius = computed(() => Math.max(30, Math.min(props.width, props.height) / 2 - 34));
 const sign = computed(() => (props.axis.reversed ? -1 : 1));

@@ -11,6 +11,7 @@ import KeySheet from '@/components/KeySheet.vue';
 import { axisColour } from '@/lib/axis-look';
 import { download, fileName } from '@/lib/files';
 import { machineText } from '@yoke/core';
+import IconButton from '@/components/IconButton.vue';
 
 const router = useRouter();
 const machines = ref<MachineSummary[]>([]);
@@ -172,42 +173,25 @@ const when = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 
             </p>
           </div>
           <div class="actions">
-            <button
-              type="button"
-              class="icon-button"
+            <IconButton
+              :icon="Pencil"
               :aria-label="`Rename ${machine.name}`"
               title="Rename"
               @click="startRename(machine)"
-            >
-              <Pencil :size="16" />
-            </button>
-            <button
-              type="button"
-              class="icon-button"
+            />
+            <IconButton
+              :icon="Copy"
               :aria-label="`Duplicate ${machine.name}`"
               title="Duplicate"
               @click="duplicate(machine.id)"
-            >
-              <Copy :size="16" />
-            </button>
-            <button
-              type="button"
-              class="icon-button"
+            />
+            <IconButton
+              :icon="Download"
               :aria-label="`Export ${machine.name}`"
               title="Export as a file"
               @click="exportFile(machine.id)"
-            >
-              <Download :size="16" />
-            </button>
-            <button
-              type="button"
-              class="icon-button"
-              :aria-label="`Delete ${machine.name}`"
-              title="Delete"
-              @click="remove(machine)"
-            >
-              <Trash2 :size="16" />
-            </button>
+            />
+            <IconButton :icon="Trash2" :aria-label="`Delete ${machine.name}`" title="Delete" @click="remove(machine)" />
           </div>
         </li>
       </ul>

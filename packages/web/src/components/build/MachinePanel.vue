@@ -7,6 +7,7 @@ import ChoiceField from '@/components/ChoiceField.vue';
 import QuantityField from '@/components/QuantityField.vue';
 import { axisColour } from '@/lib/axis-look';
 import { useMachine } from '@/stores/machine';
+import IconButton from '@/components/IconButton.vue';
 
 /** The machine as a whole: its cycle, its axes, its notes. */
 const machine = useMachine();
@@ -81,18 +82,14 @@ function remove(axis: Axis): void {
         <button type="button" class="plain pick" @click="machine.selectedAxisId = axis.id">
           <b>{{ axis.name }}</b> <span class="soft">{{ axis.kind === 'linear' ? 'slides' : 'turns' }}</span>
         </button>
-        <button type="button" class="icon-button" :aria-label="`Copy ${axis.name}`" title="Copy" @click="copy(axis)">
-          <Copy :size="15" />
-        </button>
-        <button
-          type="button"
-          class="icon-button"
+        <IconButton :icon="Copy" :size="15" :aria-label="`Copy ${axis.name}`" title="Copy" @click="copy(axis)" />
+        <IconButton
+          :icon="Trash2"
+          :size="15"
           :aria-label="`Delete ${axis.name}`"
           title="Delete (undo brings it back)"
           @click="remove(axis)"
-        >
-          <Trash2 :size="15" />
-        </button>
+        />
       </li>
     </ul>
     <div class="add">

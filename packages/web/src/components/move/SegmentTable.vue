@@ -24,6 +24,7 @@ import ChoiceField from '@/components/ChoiceField.vue';
 import QuantityField from '@/components/QuantityField.vue';
 import { useCursor } from '@/stores/cursor';
 import { useMachine } from '@/stores/machine';
+import IconButton from '@/components/IconButton.vue';
 
 /** The plan of an axis as a table; it edits the same plan as the lane above. */
 const props = defineProps<{ axis: Axis }>();
@@ -210,53 +211,43 @@ const current = computed(() =>
           </template>
           <td v-else colspan="3" class="soft">rests</td>
           <td class="actions">
-            <button
-              type="button"
-              class="icon-button"
+            <IconButton
+              :icon="ArrowUp"
+              :size="14"
               :disabled="i === 0"
               :aria-label="`Segment ${i + 1} up`"
               title="Earlier"
               @click="apply('reorder segments', (plan) => reorderSegment(plan, i, i - 1))"
-            >
-              <ArrowUp :size="14" />
-            </button>
-            <button
-              type="button"
-              class="icon-button"
+            />
+            <IconButton
+              :icon="ArrowDown"
+              :size="14"
               :disabled="i === axis.plan.segments.length - 1"
               :aria-label="`Segment ${i + 1} down`"
               title="Later"
               @click="apply('reorder segments', (plan) => reorderSegment(plan, i, i + 1))"
-            >
-              <ArrowDown :size="14" />
-            </button>
-            <button
-              type="button"
-              class="icon-button"
+            />
+            <IconButton
+              :icon="Scissors"
+              :size="14"
               :aria-label="`Split segment ${i + 1}`"
               title="Split in two halves"
               @click="apply('split a segment', (plan) => splitSegment(plan, segment.id, newId()))"
-            >
-              <Scissors :size="14" />
-            </button>
-            <button
-              type="button"
-              class="icon-button"
+            />
+            <IconButton
+              :icon="FlipHorizontal2"
+              :size="14"
               :aria-label="`Mirror segment ${i + 1}`"
               title="Mirror: add its way back behind it"
               @click="apply('mirror a segment', (plan) => mirrorSegments(plan, i, i, newId()))"
-            >
-              <FlipHorizontal2 :size="14" />
-            </button>
-            <button
-              type="button"
-              class="icon-button"
+            />
+            <IconButton
+              :icon="Trash2"
+              :size="14"
               :aria-label="`Delete segment ${i + 1}`"
               title="Delete"
               @click="apply('delete a segment', (plan) => deleteSegment(plan, segment.id))"
-            >
-              <Trash2 :size="14" />
-            </button>
+            />
           </td>
         </tr>
       </tbody>
