@@ -125,3 +125,29 @@ test('in a conflict, theirs can be taken or replaced', async ({ page, browser })
   expect((await saved(page, id)).axes[0]!.load.inertia).toBe(9);
   await elsewhere.close();
 });
+
+test('back and forward go through the stages; undo to an empty machine leaves every stage standing', async ({
+  page,
+}) => {
+  await page.goto('/');
+  await page.getByRole('button', { name: '… empty' }).click();
+  await page.getByRole('button', { name: 'Add a table' }).click();
+  const failures: string[] = [];
+  page.on('pageerror', (error) => failures.push(error.message));
+  for (const name of ['Move', 'Run', 'Size', 'Deliver']) {
+    await stage(page, name).click();
+    await expect(page.locator('.stage .panel').first()).toBeVisible();
+    await page.getByRole('button', { name: 'Undo', exact: true }).click();
+    await expect(page.getByRole('heading', { name: 'There is no axis yet' })).toBeVisible();
+    await page.getByRole('button', { name: 'Redo', exact: true }).click();
+    await expect(page.getByRole('heading', { name: 'There is no axis yet' })).toBeHidden();
+  }
+  await page.goBack();
+  await expect(page).toHaveURL(/\/size$/);
+  await page.goForward();
+  await expect(page).toHaveURL(/\/deliver$/);
+  await page.getByRole('link', { name: 'Yoke' }).click();
+  await page.goBack();
+  await expect(page.getByRole('button', { name: /^Table/ }).first()).toBeVisible();
+  expect(failures).toEqual([]);
+});
