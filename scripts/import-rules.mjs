@@ -1,7 +1,19 @@
 // Which folder may import which. ESLint enforces it; scripts/import-rules.test.ts proves that it does.
 
 /** Folders of core, from the ground up: a folder imports only folders that stand before it. */
-export const CORE_FOLDERS = ['quantity', 'numeric', 'law', 'motion', 'machine', 'dynamics', 'run', 'sizing', 'format'];
+export const CORE_FOLDERS = [
+  'quantity',
+  'numeric',
+  'law',
+  'motion',
+  'geometry',
+  'machine',
+  'mechanism',
+  'dynamics',
+  'run',
+  'sizing',
+  'format',
+];
 
 /** Packages, and what each may not import. */
 const PACKAGES = {

@@ -1,5 +1,5 @@
 import { cycleTime, type Axis, type Machine } from '../machine';
-import { motionAt, planMotion } from '../motion';
+import { axisMotion, motionAt } from '../motion';
 import { AXIS_KINDS, displayUnit, toDisplay } from '../quantity';
 import { heading, writeCsv } from './csv';
 
@@ -10,7 +10,7 @@ import { heading, writeCsv } from './csv';
  */
 export function pointTableCsv(machine: Machine, axis: Axis, intervals: number): string {
   const duration = cycleTime(machine);
-  const motion = planMotion(axis.plan, duration);
+  const motion = axisMotion(axis, duration);
   const kinds = AXIS_KINDS[axis.kind];
   const fields = ['position', 'velocity', 'acceleration'] as const;
   const header = [

@@ -1,4 +1,5 @@
 import type { AxisKind, UnitSystem } from '../quantity';
+import { emptyMechanism } from './mechanism';
 import { FORMAT_NAME, FORMAT_VERSION, type Axis, type Machine } from './schema';
 
 /** A machine with a name and nothing in it yet. */
@@ -12,6 +13,8 @@ export function newMachine(name: string, units: UnitSystem = 'metric'): Machine 
     cycle: { given: 'time', time: 2 },
     step: null,
     axes: [],
+    mechanism: emptyMechanism(),
+    variants: [],
   };
 }
 
@@ -85,6 +88,8 @@ export function newAxis(kind: AxisKind, taken: readonly Axis[], cycle: number): 
         { kind: 'dwell', id: 's4', duration: cycle * 0.1 },
       ],
     },
+    motion: newMotion(),
+    joint: null,
     sizing: {
       torqueReserve: 0.25,
       speedReserve: 0.1,
@@ -94,6 +99,11 @@ export function newAxis(kind: AxisKind, taken: readonly Axis[], cycle: number): 
       motor: null,
     },
   };
+}
+
+/** An axis follows its plan in position, from rest at zero where a level below leaves that open. */
+export function newMotion(): Axis['motion'] {
+  return { level: 'position', source: { kind: 'plan' }, initial: { position: 0, velocity: 0 } };
 }
 
 /** What people call a segment: its number and what it does, `2 dwell`, `3 return`. */

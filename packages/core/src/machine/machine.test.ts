@@ -43,7 +43,7 @@ test.each<[string, unknown, string]>([
   ['name', undefined, 'name is missing: a string is expected'],
   ['name', '  ', 'name must not be empty'],
   ['format', 'other', 'format must be “yoke-machine”'],
-  ['version', 9, 'version is 9, but this release reads up to 1'],
+  ['version', 9, 'version is 9, but this release reads up to 2'],
   ['cycle', { given: 'time', time: 0 }, 'cycle.time must be greater than 0'],
   ['cycle', { given: 'moon' }, 'cycle.given must be “time” or “rate”'],
   ['units', 'cubits', 'units must be “metric” or “inch”, not “cubits”'],
@@ -93,4 +93,15 @@ test('new axes get a free identifier, name and colour', () => {
 test('the JSON Schema in docs/format is the one the code checks with', () => {
   const file = join(__dirname, '../../../../docs/format/machine.schema.json');
   expect(JSON.parse(readFileSync(file, 'utf8'))).toEqual(JSON.parse(JSON.stringify(machineJsonSchema())));
+});
+
+test('a document of version 1 opens for ever: its axes follow their plans, and there is no mechanism', () => {
+  const text = readFileSync(join(__dirname, 'testdata/version-1.yoke.json'), 'utf8');
+  const result = readMachineText(text);
+  if (!result.ok) throw new Error(describeProblems(result.problems));
+  expect(result.machine.version).toBe(2);
+  expect(result.machine.axes.every(({ joint, motion }) => joint === null && motion.source.kind === 'plan')).toBe(true);
+  expect(result.machine.mechanism.bodies).toEqual([]);
+  const { axes } = JSON.parse(text) as { axes: { plan: unknown }[] };
+  expect(result.machine.axes.map(({ plan }) => plan)).toEqual(axes.map(({ plan }) => plan));
 });

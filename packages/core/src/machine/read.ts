@@ -1,5 +1,6 @@
 import type { z } from 'zod';
 import { FORMAT_NAME, FORMAT_VERSION, machineSchema, type Machine } from './schema';
+import { upgrade } from './upgrade';
 
 /** One thing wrong in a document: where (`axes[0].load.slope`) and what is expected there. */
 export interface Problem {
@@ -17,7 +18,7 @@ export type ReadResult = { ok: true; machine: Machine } | { ok: false; problems:
 export function readMachine(data: unknown): ReadResult {
   const foreign = foreignFormat(data);
   if (foreign) return { ok: false, problems: [foreign] };
-  const result = machineSchema.safeParse(data, { reportInput: true });
+  const result = machineSchema.safeParse(upgrade(data), { reportInput: true });
   if (result.success) return { ok: true, machine: result.data };
   return { ok: false, problems: result.error.issues.flatMap(problemsOf) };
 }

@@ -1,27 +1,17 @@
 import { z } from 'zod';
 import { findLaw, LAW_IDS } from '../law';
+import { mechanismSchema, turns } from './mechanism';
+import { finite, id, name, notNegative, positive, unique } from './parts';
 
 /** What every machine document says it is. */
 export const FORMAT_NAME = 'yoke-machine';
 /** Version of the document format that this release writes. */
-export const FORMAT_VERSION = 1;
+export const FORMAT_VERSION = 2;
 
-const finite = z.number();
-const positive = finite.positive();
-const notNegative = finite.min(0);
 /** Share of power that passes, 1 % to 100 %. */
 const efficiency = finite.min(0.01).max(1);
 /** Share of power that comes back when the load drives; 0 stands for self-locking. */
 const backEfficiency = finite.min(0).max(1);
-const id = z
-  .string()
-  .regex(/^[A-Za-z0-9_-]{1,40}$/, 'must be 1 to 40 letters, digits, “-” or “_”')
-  .meta({ description: 'Identifier, unique among its neighbours' });
-const name = z
-  .string()
-  .regex(/\S/, 'must not be empty')
-  .max(80)
-  .meta({ description: 'What people call it; also its name on the command line and in CSV headers' });
 
 const lawChoice = z
   .strictObject({
@@ -126,6 +116,25 @@ const load = z.strictObject({
 
 const nullableLimit = positive.nullable();
 
+/** What tells an axis how to move, and at which level: its values are positions, velocities or accelerations. */
+const motion = z.strictObject({
+  level: z.enum(['position', 'velocity', 'acceleration']),
+  source: z.discriminatedUnion('kind', [
+    z.strictObject({ kind: z.literal('plan') }).meta({ description: 'The plan of the axis' }),
+    z.strictObject({ kind: z.literal('constant'), value: finite }),
+    z.strictObject({
+      kind: z.literal('harmonic'),
+      mean: finite,
+      amplitude: finite,
+      frequency: positive.max(10_000).meta({ description: 'Hz' }),
+      phase: finite.meta({ description: 'rad; 0 begins at the mean, rising' }),
+    }),
+  ]),
+  initial: z
+    .strictObject({ position: finite, velocity: finite })
+    .meta({ description: 'Where and how fast it begins, where the level leaves that open' }),
+});
+
 const axis = z
   .strictObject({
     id,
@@ -149,6 +158,11 @@ const axis = z
     transmission,
     load,
     plan,
+    motion,
+    joint: z
+      .string()
+      .nullable()
+      .meta({ description: 'Joint of the mechanism that this axis drives; null where it moves its own load alone' }),
     sizing: z.strictObject({
       torqueReserve: finite.min(0).max(5).meta({ description: 'Wanted reserve on peak and RMS torque' }),
       speedReserve: finite.min(0).max(5).meta({ description: 'Wanted reserve on speed' }),
@@ -176,19 +190,20 @@ const axis = z
     });
   });
 
-function unique<K extends string>(
-  items: readonly Record<K, string>[],
-  key: K,
-  path: PropertyKey[],
-  say: (path: PropertyKey[], message: string) => void,
-): void {
-  const seen = new Set<string>();
-  items.forEach((item, i) => {
-    const value = item[key].toLowerCase();
-    if (seen.has(value)) say([...path, i, key], `must be unique; “${item[key]}” stands here twice`);
-    seen.add(value);
-  });
-}
+/** A variant: what is changed against the document. Factors multiply; switched-off things are named by identifier. */
+const variant = z.strictObject({
+  id,
+  name,
+  speed: positive.max(1000).meta({ description: 'Factor on the speed of the whole cycle' }),
+  gravity: z.boolean(),
+  loads: z.boolean().meta({ description: 'Forces, torques and loads of the axes count' }),
+  friction: z.boolean(),
+  off: z.array(id).max(300).meta({ description: 'Elements of the mechanism that do not count' }),
+  changes: z
+    .array(z.strictObject({ element: id, rate: notNegative.nullable(), free: finite.nullable() }))
+    .max(100)
+    .meta({ description: 'Springs and dampers that differ' }),
+});
 
 /** The machine document, `*.yoke.json`: the one description of the format. SI units throughout. */
 export const machineSchema = z
@@ -207,17 +222,37 @@ export const machineSchema = z
     ]),
     step: positive.nullable().meta({ description: 'Sampling step in s; null to have it proposed' }),
     axes: z.array(axis).max(32),
+    mechanism: mechanismSchema,
+    variants: z.array(variant).max(40).meta({ description: 'Named changes to hold the machine against' }),
   })
   .superRefine((machine, context) => {
     const say = (path: PropertyKey[], message: string) => context.addIssue({ code: 'custom', path, message });
     unique(machine.axes, 'id', ['axes'], say);
     unique(machine.axes, 'name', ['axes'], say);
+    unique(machine.variants, 'name', ['variants'], say);
+    const driven = new Map<string, string>();
+    machine.axes.forEach(({ joint: idOf, name: axisName, kind }, i) => {
+      if (idOf === null) return;
+      const found = machine.mechanism.joints.find((j) => j.id === idOf);
+      const path = ['axes', i, 'joint'];
+      if (!found || found.kind === 'weld') say(path, `names the joint “${idOf}”, which does not exist or cannot move`);
+      else if (turns(found) !== (kind === 'rotary'))
+        say(
+          path,
+          `is the ${found.kind} “${found.name}”, which ${turns(found) ? 'turns' : 'slides'}, but the axis ${kind === 'rotary' ? 'turns' : 'slides'}`,
+        );
+      const other = driven.get(idOf);
+      if (other !== undefined) say(path, `is driven by the axis “${other}” already`);
+      driven.set(idOf, axisName);
+    });
   })
   .meta({ title: 'Yoke machine', description: 'One machine: its axes, their drive trains, loads and motions' });
 
 export type Machine = z.infer<typeof machineSchema>;
 export type Axis = Machine['axes'][number];
 export type Load = Axis['load'];
+export type AxisMotion = Axis['motion'];
+export type Variant = Machine['variants'][number];
 export type Gearbox = NonNullable<Axis['gearbox']>;
 export type Transmission = Axis['transmission'];
 export type SizingWishes = Axis['sizing'];

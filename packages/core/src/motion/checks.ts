@@ -46,6 +46,21 @@ export type PlanFinding =
       /** Shortest time of the segment that keeps this limit; null where no time does. */
       shortestTime: number | null;
     }
+  | {
+      code: 'over-limit';
+      severity: 'error';
+      quantity: LimitedQuantity;
+      time: number;
+      value: number;
+      limit: number;
+    }
+  | {
+      code: 'seam';
+      severity: 'error' | 'warning';
+      quantity: 'velocity' | 'acceleration';
+      before: number;
+      after: number;
+    }
   | { code: 'travel'; severity: 'error'; time: number; position: number; limit: number; end: 'min' | 'max' };
 
 export type PlanFindingCode = PlanFinding['code'];

@@ -42,6 +42,14 @@ export function explainPlanFinding(
         ? `${what} No segment time keeps it under this law: take one without ${finding.quantity === 'jerk' ? 'acceleration' : 'velocity'} steps.`
         : `${what} It takes at least ${time(finding.shortestTime)} instead of ${time(finding.duration)}.`;
     }
+    case 'over-limit': {
+      const kind = kinds[finding.quantity];
+      return `The motion reaches ${show(finding.value, kind)} at ${time(finding.time)}; the ${finding.quantity} limit is ${show(finding.limit, kind)}.`;
+    }
+    case 'seam': {
+      const kind = kinds[finding.quantity];
+      return `From cycle to cycle the ${finding.quantity} jumps from ${show(finding.before, kind)} to ${show(finding.after, kind)}: the cycle does not hold whole periods of the motion, or it was begun at another speed.`;
+    }
     case 'travel':
       return `The axis goes to ${show(finding.position, kinds.position)} at ${time(finding.time)}, beyond its ${finding.end === 'min' ? 'lower' : 'upper'} end at ${show(finding.limit, kinds.position)}.`;
   }

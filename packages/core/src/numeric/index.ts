@@ -1,3 +1,5 @@
 export { gaussNodes, integrate } from './quadrature';
 export { bisectChange, maximise } from './root';
 export { indexOfLargest, interpolate, lastAtOrBefore } from './table';
+export { analyseRank, dense, solveDense, type Dense, type RankAnalysis } from './dense';
+export { SparseLu, type SparsePattern } from './sparse';

@@ -9,7 +9,8 @@ import {
   type LoadModel,
 } from '../dynamics';
 import type { Axis } from '../machine';
-import { planMotion, type Motion, type MotionState } from '../motion';
+import { axisMotion, type Motion, type MotionState } from '../motion';
+import { interpolate } from '../numeric';
 
 /** The numerical model of one axis: its motion, load and drive train. */
 export interface AxisModel {
@@ -21,14 +22,29 @@ export interface AxisModel {
   rotorInertia: number;
 }
 
+/** What a mechanism asks of the axis that drives it, over rising times in s: N or N·m along the positive direction. */
+export interface MechanismLoad {
+  times: Float64Array;
+  effort: Float64Array;
+}
+
 /** Makes one axis of a machine ready to run. */
 export function axisModel(axis: Axis, cycleTime: number, rotorInertia = 0): AxisModel {
   return {
     axis,
-    motion: planMotion(axis.plan, cycleTime),
+    motion: axisMotion(axis, cycleTime),
     load: loadModel(axis.load, axis.kind, axis.reversed),
     drive: driveModel(axis, axis.reversed),
     rotorInertia,
+  };
+}
+
+/** The axis with a mechanism behind it, whose effort counts as an external load (straight lines between samples). */
+export function withMechanism(model: AxisModel, { times, effort }: MechanismLoad): AxisModel {
+  const { external } = model.load;
+  return {
+    ...model,
+    load: { ...model.load, external: (time) => external(time) - interpolate(times, effort, time) },
   };
 }
 

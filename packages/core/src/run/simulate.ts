@@ -1,6 +1,7 @@
 import { drivePartsInertia } from '../dynamics';
-import { cycleTime, type Machine } from '../machine';
+import { cycleTime, type Axis, type Machine } from '../machine';
 import {
+  checkMotion,
   checkPlan,
   MOST_SAMPLES,
   motionAt,
@@ -8,11 +9,14 @@ import {
   sampleMotion,
   sampleTimes,
   shortestMove,
+  type Motion,
   type PlanFinding,
 } from '../motion';
 import { CHANNEL_IDS, type ChannelId } from './channels';
 import { integrateAxis, type AxisEnergy, type DutyIntegrals } from './integrals';
-import { axisModel, emptyInstant, evaluateAxis, type AxisModel } from './model';
+import { hasMechanism, mechanismEdges, runMechanism } from './mechanism';
+import type { MechanismRun } from './mechanism-run';
+import { axisModel, emptyInstant, evaluateAxis, withMechanism, type AxisModel } from './model';
 
 /** What one axis does over the cycle. */
 export interface AxisRun {
@@ -25,6 +29,10 @@ export interface AxisRun {
   /** RMS values over the cycle: effort at the axis, torque with the chosen rotor, speed. */
   rms: { effort: number; shaftTorque: number; motorTorque: number; motorSpeed: number };
   findings: PlanFinding[];
+  /** Largest inertia of the mechanism felt by the axis over its poses, kg or kg·m²; 0 without one. */
+  mechanismInertia: number;
+  /** Largest effort in N or N·m that holds the mechanism at rest at any pose of the run. */
+  mechanismHolding: number;
 }
 
 /** How well the energies of a run close: work put in against energy stored, lost and given off, in J. */
@@ -49,6 +57,7 @@ export interface Run {
   proposedStep: number;
   times: Float64Array;
   axes: AxisRun[];
+  mechanism: MechanismRun | null;
   findings: RunFinding[];
 }
 
@@ -56,26 +65,35 @@ export interface Run {
 export interface RunOptions {
   /** Inertia in kg·m² of rotor and brake, by axis identifier. */
   rotorInertia?: Readonly<Record<string, number>> | undefined;
+  /** Told the share done, from 0 to 1, now and then. */
+  progress?: ((share: number) => void) | undefined;
 }
 
 /** Fewest samples on the shortest move before the step counts as too coarse. */
 const FEWEST_PER_MOVE = 20;
 
-/** Runs one cycle of all axes of a machine. A machine without axes gives a run without channels. */
+/** Samples over a cycle where nothing but a mechanism left to itself moves. */
+const FREE_SAMPLES = 1000;
+
+/** Runs one cycle of all axes of a machine and of its mechanism. A machine with neither gives a run without channels. */
 export function simulate(machine: Machine, options: RunOptions = {}): Run {
   const duration = cycleTime(machine);
   const models = machine.axes.map((axis) => axisModel(axis, duration, options.rotorInertia?.[axis.id] ?? 0));
   const motions = models.map((model) => model.motion);
-  if (motions.length === 0)
+  const withBodies = hasMechanism(machine);
+  if (motions.length === 0 && !withBodies)
     return {
       cycleTime: duration,
       step: duration,
       proposedStep: duration,
       times: new Float64Array(),
       axes: [],
+      mechanism: null,
       findings: [],
     };
-  const proposedStep = proposeStep(motions);
+  const rest = { duration, stretches: [], edges: [0, duration], steps: [] };
+  const all = motions.length > 0 ? motions : [rest];
+  const proposedStep = withBodies ? Math.min(proposeStep(all), duration / FREE_SAMPLES) : proposeStep(all);
   const findings: RunFinding[] = [];
   let step = machine.step ?? proposedStep;
   if (duration / step > MOST_SAMPLES) {
@@ -86,15 +104,39 @@ export function simulate(machine: Machine, options: RunOptions = {}): Run {
   if (step > shortest / FEWEST_PER_MOVE)
     findings.push({ code: 'coarse-step', severity: 'warning', step, shortest, proposed: proposedStep });
   const tableTimes = machine.axes.flatMap((axis) => axis.load.forceTable?.map(([time]) => time) ?? []);
-  const times = sampleTimes(motions, step, tableTimes);
+  const byAxis = new Map(models.map(({ axis, motion }) => [axis.id, { motion, reversed: axis.reversed }]));
+  const own = withBodies ? mechanismEdges(machine, byAxis, duration) : { edges: [], steps: [] };
+  const stepping = own.steps.length > 0 ? [...all, { ...rest, edges: own.edges, steps: own.steps }] : all;
+  const times = sampleTimes(stepping, step, [...tableTimes, ...own.edges]);
+  const mechanism = withBodies ? runMechanism(machine, byAxis, times, duration, options.progress) : null;
   return {
     cycleTime: duration,
     step,
     proposedStep,
     times,
-    axes: models.map((model) => runAxis(model, times, duration)),
+    axes: models.map((model) => runWithMechanism(model, times, duration, mechanism)),
+    mechanism,
     findings,
   };
+}
+
+/** Runs an axis; what a mechanism asks of it is part of its load, and unknown where the mechanism did not get to. */
+function runWithMechanism(
+  model: AxisModel,
+  times: Float64Array,
+  duration: number,
+  mechanism: MechanismRun | null,
+): AxisRun {
+  const drive = mechanism?.drives.find(({ axisId }) => axisId === model.axis.id);
+  if (!mechanism || !drive) return runAxis(model, times, duration);
+  const { reached } = mechanism;
+  const effort = drive.effort.map((value, k) => (k < reached ? value : 0));
+  const run = runAxis(withMechanism(model, { times, effort }), times, duration);
+  for (const id of ['effort', 'power', 'shaftTorque', 'motorTorque', 'motorPower'] as const)
+    run.channels[id].fill(NaN, reached);
+  const largest = (values: Float64Array) =>
+    values.subarray(0, reached).reduce((most, value) => Math.max(most, Math.abs(value)), 0);
+  return { ...run, mechanismInertia: largest(drive.reflected), mechanismHolding: largest(drive.holding) };
 }
 
 function runAxis(model: AxisModel, times: Float64Array, duration: number): AxisRun {
@@ -136,8 +178,19 @@ function runAxis(model: AxisModel, times: Float64Array, duration: number): AxisR
       motorTorque: rmsTorque(duty, model.rotorInertia),
       motorSpeed: Math.sqrt(duty.speedSquare / duration),
     },
-    findings: checkPlan(axis.plan, { cycleTime: duration, limits: axis.limits, travel: axis.travel }),
+    findings: checkAxis(axis, model.motion, duration),
+    mechanismInertia: 0,
+    mechanismHolding: 0,
   };
+}
+
+function checkAxis(axis: Axis, motion: Motion, duration: number): PlanFinding[] {
+  const context = { cycleTime: duration, limits: axis.limits, travel: axis.travel };
+  const planned = axis.motion.source.kind === 'plan';
+  if (planned && axis.motion.level === 'position') return checkPlan(axis.plan, context);
+  return planned && axis.plan.segments.length === 0
+    ? [{ code: 'empty', severity: 'error' }]
+    : checkMotion(motion, context);
 }
 
 /**

@@ -27,7 +27,7 @@ export function dutyOf(axis: Axis, run: AxisRun, times: Float64Array): Duty {
     speed: run.channels.motorSpeed,
     acceleration: run.motorAcceleration,
     integrals: run.duty,
-    loadInertia: reflectedInertia(drive, axis.load.inertia),
-    holding: holdingTorque(drive, Math.max(0, pull - axis.load.coulomb)),
+    loadInertia: reflectedInertia(drive, axis.load.inertia + run.mechanismInertia),
+    holding: holdingTorque(drive, Math.max(0, pull + run.mechanismHolding - axis.load.coulomb)),
   };
 }

@@ -1,0 +1,247 @@
+import type { Element } from '../machine';
+import { armX, armY, type Attachment, type Coordinate, type MechanismModel } from '../mechanism';
+import { courseValue } from './course';
+
+/** State in which efforts are evaluated. */
+export interface EffortState {
+  q: Float64Array;
+  v: Float64Array;
+  /** Accelerations, by which friction at rest finds its direction; null while they are not known. */
+  a: Float64Array | null;
+  time: number;
+}
+
+/** What one element does at one instant. */
+export interface EffortResult {
+  /** Force in N or torque in N·m; positive pulls the ends together, or turns along the positive direction. */
+  force: number;
+  /** Length of a spring or damper (m), or angle of a torsion spring (rad). */
+  length: number;
+  /** Direction of a force on its body, N; zero for torques. */
+  fx: number;
+  fy: number;
+  /** Power put into the bodies, W. */
+  power: number;
+  /** Energy stored, J. */
+  energy: number;
+}
+
+/** One element made ready: it adds generalised forces and tells what it did. */
+export interface Effort {
+  id: string;
+  name: string;
+  kind: Element['kind'] | 'friction' | 'gravity';
+  result: EffortResult;
+  apply(state: EffortState, f: Float64Array): void;
+}
+
+const nothing = (): EffortResult => ({ force: 0, length: 0, fx: 0, fy: 0, power: 0, energy: 0 });
+
+/** Speeds below this, in rad/s or in typical lengths per s, count as rest where friction changes its direction. */
+const CREEP = 1e-3;
+
+/** Makes all that pushes, pulls and brakes ready: gravity, elements that are on, and friction of joints. */
+export function compileEfforts(model: MechanismModel, cycleTime: number): Effort[] {
+  const { mechanism } = model;
+  const efforts: Effort[] = [];
+  const { gravity } = mechanism;
+  if (gravity.on && gravity.magnitude > 0) efforts.push(gravityEffort(model));
+  for (const element of mechanism.elements) {
+    if (element.on && element.kind !== 'stop') efforts.push(elementEffort(model, element, cycleTime));
+  }
+  for (const { joint, coordinate } of model.joints) {
+    if (!coordinate || joint.kind === 'weld') continue;
+    const { coulomb, viscous } = joint.friction;
+    if (coulomb > 0 || viscous > 0)
+      efforts.push(frictionEffort(model, joint.id, joint.name, coordinate, coulomb, viscous));
+  }
+  return efforts;
+}
+
+function gravityEffort(model: MechanismModel): Effort {
+  const { magnitude, angle } = model.mechanism.gravity;
+  const gx = magnitude * Math.cos(angle);
+  const gy = magnitude * Math.sin(angle);
+  const result = nothing();
+  return {
+    id: 'gravity',
+    name: 'Gravity',
+    kind: 'gravity',
+    result,
+    apply({ q, v }, f) {
+      result.power = 0;
+      result.energy = 0;
+      for (const { base, mass } of model.bodies) {
+        f[base] = f[base]! + mass * gx;
+        f[base + 1] = f[base + 1]! + mass * gy;
+        result.power += mass * (gx * v[base]! + gy * v[base + 1]!);
+        result.energy -= mass * (gx * q[base]! + gy * q[base + 1]!);
+      }
+    },
+  };
+}
+
+/** Adds a force on a point to the generalised forces; the ground takes none. */
+function push(f: Float64Array, q: Float64Array, size: number, p: Attachment, fx: number, fy: number): void {
+  if (p.base >= size) return;
+  f[p.base] = f[p.base]! + fx;
+  f[p.base + 1] = f[p.base + 1]! + fy;
+  f[p.base + 2] = f[p.base + 2]! + armX(q, p) * fy - armY(q, p) * fx;
+}
+
+/** Adds an effort along a coordinate; gives the rate of the coordinate. */
+function alongCoordinate(
+  coordinate: Coordinate,
+  { q, v }: EffortState,
+  f: Float64Array,
+  gradient: Float64Array,
+  size: number,
+  force: (rate: number) => number,
+): number {
+  coordinate.gradient(q, gradient);
+  let rate = 0;
+  for (let i = 0; i < coordinate.columns.length; i++) rate += gradient[i]! * v[coordinate.columns[i]!]!;
+  const value = force(rate);
+  for (let i = 0; i < coordinate.columns.length; i++) {
+    const column = coordinate.columns[i]!;
+    if (column < size) f[column] = f[column]! + value * gradient[i]!;
+  }
+  return rate;
+}
+
+function frictionEffort(
+  model: MechanismModel,
+  id: string,
+  name: string,
+  coordinate: Coordinate,
+  coulomb: number,
+  viscous: number,
+): Effort {
+  const gradient = new Float64Array(6);
+  const result = nothing();
+  const creep = CREEP * (coordinate.angular ? 1 : model.scale);
+  return {
+    id,
+    name,
+    kind: 'friction',
+    result,
+    apply(state, f) {
+      let drift = 0;
+      if (state.a) {
+        coordinate.gradient(state.q, gradient);
+        coordinate.columns.forEach((column, i) => (drift += gradient[i]! * (state.a![column] ?? 0)));
+      }
+      const rate = alongCoordinate(coordinate, state, f, gradient, model.size, (r) => {
+        // A led motion has its direction even where it rests for an instant; a free one creeps through its turn.
+        const direction = state.a
+          ? Math.sign(Math.abs(r) > 1e-9 * creep ? r : Math.abs(drift) > 1e-9 ? drift : 0)
+          : Math.tanh(r / creep);
+        result.force = -coulomb * direction - viscous * r;
+        return result.force;
+      });
+      result.power = result.force * rate;
+    },
+  };
+}
+
+function elementEffort(model: MechanismModel, element: Exclude<Element, { kind: 'stop' }>, cycleTime: number): Effort {
+  const { size } = model;
+  const result = nothing();
+  const gradient = new Float64Array(6);
+  const base = { id: element.id, name: element.name, kind: element.kind, result };
+  switch (element.kind) {
+    case 'spring':
+    case 'damper': {
+      const a = model.attach(element.a);
+      const b = model.attach(element.b);
+      const { rate } = element;
+      const free = element.kind === 'spring' ? element.free : 0;
+      const spring = element.kind === 'spring';
+      return {
+        ...base,
+        apply({ q, v }, f) {
+          const dx = q[b.base]! + armX(q, b) - q[a.base]! - armX(q, a);
+          const dy = q[b.base + 1]! + armY(q, b) - q[a.base + 1]! - armY(q, a);
+          const length = Math.hypot(dx, dy);
+          const ex = length > 0 ? dx / length : 0;
+          const ey = length > 0 ? dy / length : 0;
+          const vx = v[b.base]! - v[b.base + 2]! * armY(q, b) - v[a.base]! + v[a.base + 2]! * armY(q, a);
+          const vy = v[b.base + 1]! + v[b.base + 2]! * armX(q, b) - v[a.base + 1]! - v[a.base + 2]! * armX(q, a);
+          const speed = ex * vx + ey * vy;
+          const force = spring ? rate * (length - free) : rate * speed;
+          push(f, q, size, a, force * ex, force * ey);
+          push(f, q, size, b, -force * ex, -force * ey);
+          result.force = force;
+          result.length = length;
+          result.fx = -force * ex;
+          result.fy = -force * ey;
+          result.power = -force * speed;
+          result.energy = spring ? (rate * (length - free) ** 2) / 2 : 0;
+        },
+      };
+    }
+    case 'torsion': {
+      const coordinate = model.joint(element.joint)!.coordinate!;
+      const { rate, free } = element;
+      return {
+        ...base,
+        apply(state, f) {
+          const angle = coordinate.value(state.q);
+          result.force = -rate * (angle - free);
+          result.length = angle;
+          const turning = alongCoordinate(coordinate, state, f, gradient, size, () => result.force);
+          result.power = result.force * turning;
+          result.energy = (rate * (angle - free) ** 2) / 2;
+        },
+      };
+    }
+    case 'force': {
+      const p = model.attach(element.at);
+      const strength = strengthOf(model, element.course, cycleTime);
+      return {
+        ...base,
+        apply(state, f) {
+          const { q, v } = state;
+          const angle = element.angle + (element.turns ? q[p.base + 2]! : 0);
+          const force = strength(state);
+          result.force = force;
+          result.fx = force * Math.cos(angle);
+          result.fy = force * Math.sin(angle);
+          push(f, q, size, p, result.fx, result.fy);
+          const vx = v[p.base]! - v[p.base + 2]! * armY(q, p);
+          const vy = v[p.base + 1]! + v[p.base + 2]! * armX(q, p);
+          result.power = result.fx * vx + result.fy * vy;
+        },
+      };
+    }
+    case 'torque': {
+      const body = model.bodies.find(({ id }) => id === element.body);
+      const strength = strengthOf(model, element.course, cycleTime);
+      return {
+        ...base,
+        apply(state, f) {
+          result.force = strength(state);
+          if (!body) return;
+          const at = body.base + 2;
+          f[at] = f[at]! + result.force;
+          result.power = result.force * state.v[at]!;
+        },
+      };
+    }
+  }
+}
+
+function strengthOf(
+  model: MechanismModel,
+  course: Extract<Element, { kind: 'force' }>['course'],
+  cycleTime: number,
+): (state: EffortState) => number {
+  const value = courseValue(course);
+  if (course.kind === 'constant') return () => value(0);
+  if (course.over === 'position') {
+    const coordinate = model.joint(course.joint ?? '')?.coordinate;
+    return ({ q }) => value(coordinate ? coordinate.value(q) : 0);
+  }
+  if (course.over === 'cycle') return ({ time }) => value(time / cycleTime);
+  return ({ time }) => value(time);
+}

@@ -1,0 +1,50 @@
+import type { Kinematics, MechanismModel } from '../mechanism';
+import type { Effort } from './elements';
+
+/** Efforts of drives and constraint forces at the present pose of a led mechanism. */
+export class InverseDynamics {
+  /** Multipliers by row: forces (N) or torques (N·m) of the constraints, with Φqᵀ λ on the left of the equation of motion. */
+  readonly lambda: Float64Array;
+  /** Generalised forces of elements and friction, without the constraints. */
+  readonly forces: Float64Array;
+  private readonly balance: Float64Array;
+  private readonly rest: Float64Array;
+  private readonly kinematics: Kinematics;
+  private readonly efforts: readonly Effort[];
+
+  constructor(kinematics: Kinematics, efforts: readonly Effort[]) {
+    this.kinematics = kinematics;
+    this.efforts = efforts;
+    const { model } = kinematics;
+    this.lambda = new Float64Array(model.rows);
+    this.forces = new Float64Array(model.size);
+    this.balance = new Float64Array(model.size);
+    this.rest = new Float64Array(model.size + 3);
+  }
+
+  /** Solves Φqᵀ λ = Q − M a (Haug; Nikravesh: inverse dynamics by Lagrange multipliers); after the pose is derived. */
+  solve(time: number): void {
+    const { model, state, system } = this.kinematics;
+    this.forces.fill(0);
+    for (const effort of this.efforts) effort.apply({ ...state, time }, this.forces);
+    for (let j = 0; j < model.size; j++) this.balance[j] = this.forces[j]! - model.inertia[j]! * state.a[j]!;
+    system.solveTransposed(this.balance, this.lambda);
+  }
+
+  /** Multipliers that would hold the mechanism at rest at this pose: what stands in `out` are forces of gravity, springs and loads alone. */
+  hold(time: number, out: Float64Array): void {
+    const { state, system } = this.kinematics;
+    this.forces.fill(0);
+    for (const effort of this.efforts)
+      if (effort.kind !== 'friction' && effort.kind !== 'damper')
+        effort.apply({ q: state.q, v: this.rest, a: this.rest, time }, this.forces);
+    system.solveTransposed(this.forces, out);
+  }
+}
+
+/** Kinetic energy in J. */
+export function kineticEnergy(model: MechanismModel, v: Float64Array): number {
+  let sum = 0;
+  for (let j = 0; j < model.size; j++) sum += model.inertia[j]! * v[j]! * v[j]!;
+  return sum / 2;
+}

@@ -1,0 +1,14 @@
+export * from './mass';
+export {
+  arcThrough,
+  chainCurve,
+  circleThrough,
+  emptyCurvePoint,
+  linePiece,
+  nearestOn,
+  type Curve,
+  type CurvePiece,
+  type CurvePoint,
+} from './curve';
+export { splinePiece, transitionPiece } from './spline';
+export * from './path';

@@ -1,0 +1,17 @@
+export { armX, armY, coordinateRate, type Attachment, type Constraint, type Coordinate } from './state';
+export { massOf, shapeArea, type MassProperties } from './bodies';
+export { indexerHalfAngle, indexerTransfer } from './couplings';
+export {
+  compileMechanism,
+  indexerGeometry,
+  MechanismError,
+  senseOf,
+  type MechanismModel,
+  type ModelBody,
+  type ModelDrive,
+  type ModelJoint,
+  type ModelStop,
+} from './model';
+export { BorderedSystem, CLOSED, close, Equations, SquareSystem } from './solver';
+export { mobilityAt, ungroundedBodies, type FreeMode, type Mobility } from './mobility';
+export { assemble, Kinematics, leadPose, type Assembly, type MechanismState } from './kinematics';

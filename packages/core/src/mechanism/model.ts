@@ -1,0 +1,398 @@
+import { emptyCurvePoint, nearestOn, pathCurve, PathError, type Curve } from '../geometry';
+import { GROUND, type Coupling, type Joint, type Mechanism, type Place } from '../machine';
+import { massOf, type MassProperties } from './bodies';
+import { distanceCoordinate, pathCoordinate, railCoordinate, turnCoordinate } from './coordinates';
+import { couplingConstraint, driveConstraint, indexerTransfer, ratioTransfer, type Transfer } from './couplings';
+import { flatConstraint, guideConstraint, type CarriedCurve } from './guides';
+import { angleConstraint, lineConstraint, pinConstraint } from './joints';
+import { JacobianPattern, type Attachment, type Constraint, type Coordinate, type Layout } from './state';
+
+/** A body made ready; its frame sits at the centre of mass. */
+export interface ModelBody extends MassProperties {
+  id: string;
+  name: string;
+  base: number;
+}
+
+/** A joint made ready. */
+export interface ModelJoint {
+  joint: Joint;
+  /** Its position; absent for a weld. */
+  coordinate: Coordinate | null;
+  constraints: Constraint[];
+  /** The unknown arc length of a guide or cam, its curve and carrier. */
+  guide: { column: number; carried: CarriedCurve; pathName: string } | null;
+  /** Where bodies are tied together: reactions act on the body of b at this point. */
+  a: Attachment;
+  b: Attachment;
+}
+
+/** One drive: the joint position that an axis leads. */
+export interface ModelDrive {
+  axisId: string;
+  joint: ModelJoint;
+  coordinate: Coordinate;
+  row: number;
+}
+
+/** A stop of a joint: one equation that counts while the joint rests against it. */
+export interface ModelStop {
+  id: string;
+  name: string;
+  joint: ModelJoint;
+  coordinate: Coordinate;
+  row: number;
+  min: number | null;
+  max: number | null;
+  restitution: number;
+}
+
+/** A mechanism as equations. */
+export interface MechanismModel extends Layout {
+  mechanism: Mechanism;
+  bodies: readonly ModelBody[];
+  joints: readonly ModelJoint[];
+  couplings: readonly { coupling: Coupling; constraint: Constraint; transfer: Transfer }[];
+  drives: readonly ModelDrive[];
+  stops: readonly ModelStop[];
+  /** All equations: joints, then couplings, then drives, then stops. */
+  constraints: readonly Constraint[];
+  /** Rows of joints and couplings; drives follow. */
+  tiedRows: number;
+  /** Rows of joints, couplings and drives; stops follow. */
+  driveEnd: number;
+  rows: number;
+  /** Entries of the Jacobian; slot 0 belongs to none. */
+  entryRows: readonly number[];
+  entryColumns: readonly number[];
+  /** Mass or inertia that goes with each unknown; zero for arc lengths. */
+  inertia: Float64Array;
+  /** State of the drawing, ground places included. */
+  start: Float64Array;
+  /** A length typical of the mechanism, m. */
+  scale: number;
+  attach(place: Place): Attachment;
+  joint(id: string): ModelJoint | undefined;
+}
+
+/** A mechanism that cannot be made into equations; the message names the culprit and what to do. */
+export class MechanismError extends Error {
+  override name = 'MechanismError';
+}
+
+/**
+ * Turns a mechanism into constraint equations over the poses of its bodies (Nikravesh; Haug).
+ * @param driven joints that axes lead
+ * @throws MechanismError where a path cannot be made
+ */
+export function compileMechanism(
+  mechanism: Mechanism,
+  driven: readonly { axisId: string; joint: string }[] = [],
+): MechanismModel {
+  const bodies = mechanism.bodies.map((body, i): ModelBody => ({
+    id: body.id,
+    name: body.name,
+    base: 3 * i,
+    ...massOf(body),
+  }));
+  const sliding = mechanism.joints.filter(({ kind }) => kind === 'guide' || kind === 'cam');
+  const size = 3 * bodies.length + sliding.length;
+  const start = new Float64Array(size + 3);
+  bodies.forEach(({ base, centre }, i) => {
+    const { x, y, angle } = mechanism.bodies[i]!.pose;
+    start[base] = x + Math.cos(angle) * centre[0] - Math.sin(angle) * centre[1];
+    start[base + 1] = y + Math.sin(angle) * centre[0] + Math.cos(angle) * centre[1];
+    start[base + 2] = angle;
+  });
+  const baseOf = new Map(bodies.map((body) => [body.id, body]));
+  const attach = ({ body, point }: Place): Attachment => {
+    if (body === GROUND) {
+      const [x, y] = mechanism.ground.find(({ id }) => id === point)!.at;
+      return { base: size, x, y };
+    }
+    const { base, centre } = baseOf.get(body)!;
+    const [x, y] = mechanism.bodies[base / 3]!.points.find(({ id }) => id === point)!.at;
+    return { base, x: x - centre[0], y: y - centre[1] };
+  };
+  const carry = (pathId: string): CarriedCurve & { name: string } => {
+    const path = mechanism.paths.find(({ id }) => id === pathId)!;
+    try {
+      const curve = pathCurve(path.shape);
+      const carrier = baseOf.get(path.body);
+      return {
+        base: carrier?.base ?? size,
+        curve: carrier ? shifted(curve, carrier.centre) : curve,
+        name: path.name,
+      };
+    } catch (error) {
+      if (error instanceof PathError) throw new MechanismError(`${path.name}: ${error.message}`);
+      throw error;
+    }
+  };
+  const pattern = new JacobianPattern({ size });
+  const constraints: Constraint[] = [];
+  let rows = 0;
+  const add = <C extends Constraint>(constraint: C): C => {
+    constraints.push(constraint);
+    rows += constraint.rows.length;
+    return constraint;
+  };
+  let column = 3 * bodies.length;
+
+  const joints = mechanism.joints.map((joint): ModelJoint => {
+    const b = attach(joint.b);
+    if ('path' in joint) {
+      const { name, ...carried } = carry(joint.path);
+      const own = column++;
+      const a: Attachment = { base: carried.base, x: 0, y: 0 };
+      start[own] = placeOnCurve(joint, carried, b, start);
+      const constraint =
+        joint.kind === 'cam' && joint.follower.kind === 'flat'
+          ? flatConstraint(joint.id, rows, carried, own, b, joint.follower.angle, pattern)
+          : guideConstraint(joint.id, rows, carried, own, b, rollerOffset(joint, carried.curve), pattern);
+      return {
+        joint,
+        coordinate: pathCoordinate(own, joint.zero),
+        constraints: [add(constraint)],
+        guide: { column: own, carried, pathName: name },
+        a,
+        b,
+      };
+    }
+    const a = attach(joint.a);
+    const made = { joint, a, b, guide: null };
+    const { id } = joint;
+    switch (joint.kind) {
+      case 'pin':
+        return {
+          ...made,
+          coordinate: turnCoordinate(a, b, joint.zero),
+          constraints: [add(pinConstraint(id, rows, a, b, pattern))],
+        };
+      case 'weld':
+        return {
+          ...made,
+          coordinate: null,
+          constraints: [
+            add(pinConstraint(id, rows, a, b, pattern)),
+            add(angleConstraint(id, rows, a, b, joint.turn, pattern)),
+          ],
+        };
+      case 'slide':
+        return {
+          ...made,
+          coordinate: railCoordinate(a, b, joint.angle, joint.zero),
+          constraints: [
+            add(lineConstraint(id, rows, a, b, joint.angle, pattern)),
+            add(angleConstraint(id, rows, a, b, joint.turn, pattern)),
+          ],
+        };
+      case 'slot':
+        return {
+          ...made,
+          coordinate: railCoordinate(a, b, joint.angle, joint.zero),
+          constraints: [add(lineConstraint(id, rows, a, b, joint.angle, pattern))],
+        };
+      case 'cylinder':
+        return { ...made, coordinate: distanceCoordinate(a, b, joint.zero), constraints: [] };
+    }
+  });
+  const joint = (id: string) => joints.find((j) => j.joint.id === id);
+  const couplings = mechanism.couplings.map((coupling) => {
+    const first = joint(coupling.first)!;
+    const second = joint(coupling.second)!;
+    const transfer = transferOf(coupling, first, second, mechanism, start);
+    const constraint = couplingConstraint(coupling.id, rows, first.coordinate!, second.coordinate!, transfer, pattern);
+    return { coupling, constraint: add(constraint), transfer };
+  });
+  const tiedRows = rows;
+  const drives = driven.flatMap(({ axisId, joint: id }): ModelDrive[] => {
+    const led = joint(id);
+    if (!led?.coordinate) return [];
+    const row = rows;
+    add(driveConstraint(axisId, row, led.coordinate, pattern));
+    return [{ axisId, joint: led, coordinate: led.coordinate, row }];
+  });
+  const driveEnd = rows;
+  const stops = mechanism.elements.flatMap((element): ModelStop[] => {
+    if (element.kind !== 'stop' || !element.on) return [];
+    const held = joint(element.joint);
+    if (!held?.coordinate) return [];
+    const row = rows;
+    add(driveConstraint(element.id, row, held.coordinate, pattern));
+    const { id, name, min, max, restitution } = element;
+    return [{ id, name, joint: held, coordinate: held.coordinate, row, min, max, restitution }];
+  });
+  const inertia = new Float64Array(size);
+  for (const body of bodies) {
+    inertia[body.base] = inertia[body.base + 1] = body.mass;
+    inertia[body.base + 2] = body.inertia;
+  }
+  return {
+    mechanism,
+    size,
+    bodies,
+    joints,
+    couplings,
+    drives,
+    stops,
+    constraints,
+    tiedRows,
+    driveEnd,
+    rows,
+    entryRows: pattern.rows,
+    entryColumns: pattern.columns,
+    inertia,
+    start,
+    scale: typicalLength(mechanism),
+    attach,
+    joint,
+  };
+}
+
+function shifted(curve: Curve, [cx, cy]: readonly [number, number]): Curve {
+  return {
+    ...curve,
+    at(s, out) {
+      curve.at(s, out);
+      out.x -= cx;
+      out.y -= cy;
+    },
+  };
+}
+
+/** Sum of signed areas tells which way a closed curve runs: +1 anticlockwise. */
+export function senseOf(curve: Curve): 1 | -1 {
+  const p = emptyCurvePoint();
+  let sum = 0;
+  const steps = 256;
+  for (let i = 0; i < steps; i++) {
+    curve.at((curve.length * i) / steps, p);
+    sum += p.x * p.ty - p.y * p.tx;
+  }
+  return sum >= 0 ? 1 : -1;
+}
+
+/** Shift along the left normal that puts the centre of a roller outside of its cam. */
+function rollerOffset(joint: Extract<Joint, { path: string }>, curve: Curve): number {
+  if (joint.kind !== 'cam' || joint.follower.kind !== 'roller') return 0;
+  return -senseOf(curve) * joint.follower.radius;
+}
+
+/** Arc length where a follower stands in the drawing. */
+function placeOnCurve(
+  joint: Extract<Joint, { path: string }>,
+  { base, curve }: CarriedCurve,
+  b: Attachment,
+  q: Float64Array,
+): number {
+  const world = (p: Attachment): [number, number] => {
+    const [c, s] = [Math.cos(q[p.base + 2]!), Math.sin(q[p.base + 2]!)];
+    return [q[p.base]! + c * p.x - s * p.y, q[p.base + 1]! + s * p.x + c * p.y];
+  };
+  const [x, y] = world(b);
+  const [c, s] = [Math.cos(q[base + 2]!), Math.sin(q[base + 2]!)];
+  const lx = c * (x - q[base]!) + s * (y - q[base + 1]!);
+  const ly = -s * (x - q[base]!) + c * (y - q[base + 1]!);
+  if (joint.kind !== 'cam' || joint.follower.kind !== 'flat') return nearestOn(curve, lx, ly);
+  // A flat face touches where the cam reaches farthest towards it.
+  const face = q[b.base + 2]! + joint.follower.angle - q[base + 2]!;
+  let [gx, gy] = [-Math.sin(face), Math.cos(face)];
+  if (gx * lx + gy * ly < 0) [gx, gy] = [-gx, -gy];
+  const p = emptyCurvePoint();
+  let best = 0;
+  let most = -Infinity;
+  for (let i = 0; i < 720; i++) {
+    const at = (curve.length * i) / 720;
+    curve.at(at, p);
+    const reach = gx * p.x + gy * p.y;
+    if (reach > most) {
+      most = reach;
+      best = at;
+    }
+  }
+  return best;
+}
+
+function transferOf(
+  coupling: Coupling,
+  first: ModelJoint,
+  second: ModelJoint,
+  mechanism: Mechanism,
+  start: Float64Array,
+): Transfer {
+  const x0 = first.coordinate!.value(start);
+  const y0 = second.coordinate!.value(start);
+  const proportional = (ratio: number) => ratioTransfer(ratio, y0 - ratio * x0);
+  switch (coupling.kind) {
+    case 'gear':
+      return proportional(((coupling.inside ? 1 : -1) * coupling.radius1) / coupling.radius2);
+    case 'belt':
+      return proportional(((coupling.crossed ? -1 : 1) * coupling.radius1) / coupling.radius2);
+    case 'rack':
+      return proportional(coupling.radius);
+    case 'screw':
+      return proportional(coupling.lead / (2 * Math.PI));
+    case 'ratio':
+      return proportional(coupling.ratio);
+    case 'indexer': {
+      const { shift, centreLine } = indexerGeometry(coupling, mechanism);
+      const plain = indexerTransfer(coupling.slots);
+      const zero2 = second.joint.kind === 'pin' ? second.joint.zero : 0;
+      const pitch = (2 * Math.PI) / coupling.slots;
+      const nominal = centreLine + Math.PI - zero2;
+      const offset = nominal + pitch * Math.round((y0 - nominal - plain.value(x0 + shift)) / pitch);
+      return {
+        value: (x) => plain.value(x + shift) + offset,
+        slope: (x) => plain.slope(x + shift),
+        bend: (x) => plain.bend(x + shift),
+      };
+    }
+  }
+}
+
+/** What an indexing wheel needs of the drawing: distances in m, angles in rad. */
+export interface IndexerGeometry {
+  /** Added to the crank's joint position, gives its angle from the line of centres. */
+  shift: number;
+  /** Direction from the crank's pivot to the wheel's, in the frame that carries both. */
+  centreLine: number;
+  crankRadius: number;
+  distance: number;
+}
+
+/** Reads the geometry of an indexing wheel from the points of its two pins and of the driving pin. */
+export function indexerGeometry(
+  coupling: Extract<Coupling, { kind: 'indexer' }>,
+  mechanism: Mechanism,
+): IndexerGeometry {
+  const crank = mechanism.joints.find(({ id }) => id === coupling.first) as Extract<Joint, { kind: 'pin' }>;
+  const wheel = mechanism.joints.find(({ id }) => id === coupling.second) as Extract<Joint, { kind: 'pin' }>;
+  const at = (place: Place): readonly [number, number] =>
+    (place.body === GROUND ? mechanism.ground : mechanism.bodies.find(({ id }) => id === place.body)!.points).find(
+      ({ id }) => id === place.point,
+    )!.at;
+  const [cx, cy] = at(crank.a);
+  const [wx, wy] = at(wheel.a);
+  const [px, py] = at(crank.b);
+  const [dx, dy] = at({ body: crank.b.body, point: coupling.pin });
+  const centreLine = Math.atan2(wy - cy, wx - cx);
+  return {
+    shift: crank.zero + Math.atan2(dy - py, dx - px) - centreLine,
+    centreLine,
+    crankRadius: Math.hypot(dx - px, dy - py),
+    distance: Math.hypot(wx - cx, wy - cy),
+  };
+}
+
+function typicalLength(mechanism: Mechanism): number {
+  const points = [
+    ...mechanism.ground.map(({ at }) => at),
+    ...mechanism.bodies.flatMap(({ pose, points: own }) =>
+      own.map(({ at }) => [pose.x + at[0], pose.y + at[1]] as const),
+    ),
+  ];
+  const extent = (k: 0 | 1) =>
+    points.length > 0 ? Math.max(...points.map((p) => p[k])) - Math.min(...points.map((p) => p[k])) : 0;
+  return Math.max(extent(0), extent(1), 1e-3);
+}

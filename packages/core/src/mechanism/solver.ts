@@ -1,0 +1,267 @@
+import { dense, solveDense, SparseLu } from '../numeric';
+import type { MechanismModel } from './model';
+
+/** Residuals below this share of the typical length count as closed. */
+export const CLOSED = 1e-10;
+
+/** Scratch space and evaluation of the equations of a mechanism. */
+export class Equations {
+  readonly model: MechanismModel;
+  /** Values of the Jacobian by slot. */
+  readonly values: Float64Array;
+  readonly phi: Float64Array;
+  readonly gamma: Float64Array;
+  /** Makes residuals plain numbers: lengths as shares of the typical length, angles as they are. */
+  readonly rowScale: Float64Array;
+
+  constructor(model: MechanismModel) {
+    this.model = model;
+    this.values = new Float64Array(model.entryRows.length);
+    this.phi = new Float64Array(model.rows);
+    this.gamma = new Float64Array(model.rows);
+    this.rowScale = new Float64Array(model.rows);
+    for (const { firstRow, rows } of model.constraints)
+      rows.forEach((measure, i) => (this.rowScale[firstRow + i] = measure === 'length' ? 1 / model.scale : 1));
+  }
+
+  /** Evaluates Φ; the drives' rows hold their position less what they are led to (`led`, by drive). */
+  residual(q: Float64Array, led: ArrayLike<number> | null): void {
+    for (const constraint of this.model.constraints) constraint.residual(q, this.phi);
+    if (led) this.model.drives.forEach(({ row }, i) => (this.phi[row] = this.phi[row]! - led[i]!));
+  }
+
+  jacobian(q: Float64Array): void {
+    this.values.fill(0);
+    for (const constraint of this.model.constraints) constraint.jacobian(q, this.values);
+  }
+
+  accelerations(q: Float64Array, v: Float64Array): void {
+    for (const constraint of this.model.constraints) constraint.gamma(q, v, this.gamma);
+  }
+
+  /** Largest residual of the given rows, lengths as shares of the typical length. */
+  largest(rows: ArrayLike<number> | number): number {
+    let most = 0;
+    const count = typeof rows === 'number' ? rows : rows.length;
+    for (let i = 0; i < count; i++) {
+      const row = typeof rows === 'number' ? i : rows[i]!;
+      const size = Math.abs(this.phi[row]!) * this.rowScale[row]!;
+      if (!(size <= most)) most = size;
+    }
+    return most;
+  }
+
+  /** The Jacobian as a dense matrix of the first `rows` rows, lengths as shares of the typical length. */
+  denseJacobian(rows: number) {
+    const { size, entryRows, entryColumns, scale, bodies } = this.model;
+    const matrix = dense(rows, size);
+    const last = 3 * bodies.length;
+    for (let k = 1; k < entryRows.length; k++) {
+      const row = entryRows[k]!;
+      const column = entryColumns[k]!;
+      if (row >= rows) continue;
+      const length = column >= last || column % 3 !== 2;
+      matrix.data[row * size + column]! += this.values[k]! * this.rowScale[row]! * (length ? scale : 1);
+    }
+    return matrix;
+  }
+}
+
+/** What Newton's damped iteration came to. */
+export interface Closure {
+  closed: boolean;
+  /** Largest residual left, lengths as shares of the typical length. */
+  error: number;
+}
+
+/**
+ * Brings a state onto the constraints by the smallest weighted change: damped Newton
+ * (Levenberg–Marquardt), which also copes with redundant and contradictory equations.
+ * @param rows rows that count
+ * @param led what the drives are led to, by drive; null leaves them out
+ * @param weight how unwillingly each unknown changes; lengths and angles are made comparable inside
+ */
+export function close(
+  equations: Equations,
+  q: Float64Array,
+  rows: readonly number[],
+  led: ArrayLike<number> | null,
+  weight?: ArrayLike<number>,
+): Closure {
+  const { model, phi } = equations;
+  const { size, scale, bodies } = model;
+  const last = 3 * bodies.length;
+  const m = rows.length;
+  let damping = 1e-10;
+  const trial = Float64Array.from(q);
+  const step = new Float64Array(size);
+  const error = (state: Float64Array) => {
+    equations.residual(state, led);
+    return equations.largest(rows);
+  };
+  const squares = () => {
+    let sum = 0;
+    for (const row of rows) sum += (phi[row]! * equations.rowScale[row]!) ** 2;
+    return sum;
+  };
+  let worst = error(q);
+  for (let turn = 0; turn < 80 && worst > CLOSED * 0.01; turn++) {
+    const before = squares();
+    equations.jacobian(q);
+    const full = equations.denseJacobian(model.rows);
+    const normal = dense(m, m);
+    const inverse = Float64Array.from({ length: size }, (_, j) => 1 / (weight?.[j] ?? 1));
+    for (let i = 0; i < m; i++)
+      for (let k = 0; k <= i; k++) {
+        let sum = 0;
+        for (let j = 0; j < size; j++)
+          sum += full.data[rows[i]! * size + j]! * inverse[j]! * full.data[rows[k]! * size + j]!;
+        normal.data[i * m + k] = normal.data[k * m + i] = sum + (i === k ? damping : 0);
+      }
+    const right = Float64Array.from(rows, (row) => -phi[row]! * equations.rowScale[row]!);
+    if (!solveDense(normal, right)) {
+      damping = Math.max(damping * 100, 1e-8);
+      if (damping > 1e6) break;
+      continue;
+    }
+    let largest = 0;
+    for (let j = 0; j < size; j++) {
+      let sum = 0;
+      for (let i = 0; i < m; i++) sum += full.data[rows[i]! * size + j]! * right[i]!;
+      step[j] = sum * inverse[j]!;
+      largest = Math.max(largest, Math.abs(step[j]!));
+    }
+    // No body turns by more than half a radian at once, so that the nearest closure is found.
+    const share = largest > 0.5 ? 0.5 / largest : 1;
+    let accepted = false;
+    for (let cut = share; cut > share / 300; cut /= 3) {
+      for (let j = 0; j < size; j++) trial[j] = q[j]! + cut * step[j]! * (j >= last || j % 3 !== 2 ? scale : 1);
+      const next = error(trial);
+      if (squares() < before || next < CLOSED) {
+        q.set(trial);
+        worst = next;
+        accepted = true;
+        break;
+      }
+    }
+    if (accepted) damping = Math.max(1e-12, damping / 10);
+    else {
+      damping = Math.max(damping * 100, 1e-8);
+      error(q);
+      if (damping > 1e4) break;
+    }
+  }
+  worst = error(q);
+  return { closed: worst <= CLOSED * 100, error: worst };
+}
+
+/**
+ * The square system of independent rows, when every freedom is driven or held: Φq with a fixed sparse pattern.
+ */
+export class SquareSystem {
+  readonly rows: readonly number[];
+  private readonly lu: SparseLu;
+  private readonly entries: Int32Array;
+  private readonly packed: Float64Array;
+  private readonly right: Float64Array;
+
+  constructor(model: MechanismModel, rows: readonly number[]) {
+    this.rows = rows;
+    const place = new Map(rows.map((row, i) => [row, i]));
+    const entries: number[] = [];
+    const entryRows: number[] = [];
+    const entryColumns: number[] = [];
+    for (let k = 1; k < model.entryRows.length; k++) {
+      const at = place.get(model.entryRows[k]!);
+      if (at === undefined) continue;
+      entries.push(k);
+      entryRows.push(at);
+      entryColumns.push(model.entryColumns[k]!);
+    }
+    this.entries = Int32Array.from(entries);
+    this.packed = new Float64Array(entries.length);
+    this.right = new Float64Array(rows.length);
+    this.lu = new SparseLu({
+      size: model.size,
+      rows: Int32Array.from(entryRows),
+      columns: Int32Array.from(entryColumns),
+    });
+  }
+
+  /** Factors Φq; false at a singular pose. */
+  factor(values: Float64Array): boolean {
+    for (let k = 0; k < this.entries.length; k++) this.packed[k] = values[this.entries[k]!]!;
+    return this.lu.factor(this.packed);
+  }
+
+  /** Solves Φq x = b, with b by all rows of the mechanism. */
+  solve(b: Float64Array, x: Float64Array): void {
+    for (let i = 0; i < this.rows.length; i++) this.right[i] = b[this.rows[i]!]!;
+    this.lu.solve(this.right, x);
+  }
+
+  /** Solves Φqᵀ λ = f; λ by all rows, zero for rows left out. */
+  solveTransposed(f: Float64Array, lambda: Float64Array): void {
+    this.lu.solveTransposed(f, this.right);
+    lambda.fill(0);
+    for (let i = 0; i < this.rows.length; i++) lambda[this.rows[i]!] = this.right[i]!;
+  }
+}
+
+/** The system of mass matrix and independent rows, when freedoms are left: [M Φqᵀ; Φq 0]. */
+export class BorderedSystem {
+  readonly rows: readonly number[];
+  private readonly lu: SparseLu;
+  private readonly entries: Int32Array;
+  private readonly packed: Float64Array;
+  private readonly right: Float64Array;
+  private readonly size: number;
+
+  constructor(model: MechanismModel, rows: readonly number[], diagonal: ArrayLike<number>) {
+    this.rows = rows;
+    this.size = model.size;
+    const place = new Map(rows.map((row, i) => [row, i]));
+    const entries: number[] = [];
+    const entryRows: number[] = [];
+    const entryColumns: number[] = [];
+    for (let k = 1; k < model.entryRows.length; k++) {
+      const at = place.get(model.entryRows[k]!);
+      if (at === undefined) continue;
+      const column = model.entryColumns[k]!;
+      entries.push(k, k);
+      entryRows.push(model.size + at, column);
+      entryColumns.push(column, model.size + at);
+    }
+    for (let j = 0; j < model.size; j++) {
+      if (diagonal[j] === 0) continue;
+      entryRows.push(j);
+      entryColumns.push(j);
+    }
+    this.entries = Int32Array.from(entries);
+    this.packed = new Float64Array(entryRows.length);
+    let at = entries.length;
+    for (let j = 0; j < model.size; j++) if (diagonal[j] !== 0) this.packed[at++] = diagonal[j]!;
+    this.right = new Float64Array(model.size + rows.length);
+    this.lu = new SparseLu({
+      size: model.size + rows.length,
+      rows: Int32Array.from(entryRows),
+      columns: Int32Array.from(entryColumns),
+    });
+  }
+
+  factor(values: Float64Array): boolean {
+    for (let k = 0; k < this.entries.length; k++) this.packed[k] = values[this.entries[k]!]!;
+    return this.lu.factor(this.packed);
+  }
+
+  /** Solves M x + Φqᵀ λ = f, Φq x = b; b and λ by all rows of the mechanism. */
+  solve(f: Float64Array | null, b: Float64Array | null, x: Float64Array, lambda: Float64Array): void {
+    const { right, size, rows } = this;
+    for (let j = 0; j < size; j++) right[j] = f ? f[j]! : 0;
+    for (let i = 0; i < rows.length; i++) right[size + i] = b ? b[rows[i]!]! : 0;
+    this.lu.solve(right, right);
+    for (let j = 0; j < size; j++) x[j] = right[j]!;
+    lambda.fill(0);
+    for (let i = 0; i < rows.length; i++) lambda[rows[i]!] = right[size + i]!;
+  }
+}

@@ -1,0 +1,93 @@
+/**
+ * How the state of a mechanism is laid out: x, y, θ of the centre of mass of every body, then one arc length for
+ * every guide and cam, and behind these unknowns three zeros for the ground. Lengths in m, angles in rad.
+ */
+export interface Layout {
+  /** Number of unknowns; the ground's three places begin here. */
+  size: number;
+}
+
+/** A point fixed to a body, seen from the body's centre of mass. */
+export interface Attachment {
+  /** Where x of the body stands in the state. */
+  base: number;
+  x: number;
+  y: number;
+}
+
+/** Arm from centre of mass to point in world directions, for the angle in the state. */
+export function armX(q: Float64Array, p: Attachment): number {
+  const angle = q[p.base + 2]!;
+  return Math.cos(angle) * p.x - Math.sin(angle) * p.y;
+}
+
+/** As {@link armX}, along y. */
+export function armY(q: Float64Array, p: Attachment): number {
+  const angle = q[p.base + 2]!;
+  return Math.sin(angle) * p.x + Math.cos(angle) * p.y;
+}
+
+/** Collects which entries of the Jacobian can be other than zero; each gets a slot. Slot 0 takes what belongs to the ground. */
+export class JacobianPattern {
+  readonly rows: number[] = [0];
+  readonly columns: number[] = [0];
+  private readonly slots = new Map<number, number>();
+  private readonly unknowns: number;
+
+  constructor({ size }: Layout) {
+    this.unknowns = size;
+  }
+
+  slot(row: number, column: number): number {
+    if (column >= this.unknowns) return 0;
+    const key = row * this.unknowns + column;
+    const known = this.slots.get(key);
+    if (known !== undefined) return known;
+    const slot = this.rows.length;
+    this.rows.push(row);
+    this.columns.push(column);
+    this.slots.set(key, slot);
+    return slot;
+  }
+
+  /** Slots of x, y, θ of a body in a row. */
+  body(row: number, base: number): [number, number, number] {
+    return [this.slot(row, base), this.slot(row, base + 1), this.slot(row, base + 2)];
+  }
+}
+
+/** Equations that tie bodies together, one or more rows of Φ(q) = 0. */
+export interface Constraint {
+  /** Identifier of the joint or coupling. */
+  owner: string;
+  firstRow: number;
+  /** What each row is measured in: a length in m or an angle in rad. */
+  rows: readonly ('length' | 'angle')[];
+  /** Writes Φ at its rows. */
+  residual(q: Float64Array, out: Float64Array): void;
+  /** Adds the entries of Φq into their slots. */
+  jacobian(q: Float64Array, values: Float64Array): void;
+  /** Writes γ of Φq·a = γ at its rows, for velocities v. */
+  gamma(q: Float64Array, v: Float64Array, out: Float64Array): void;
+}
+
+/** The position of a joint as a function of the state, with what its derivatives need. */
+export interface Coordinate {
+  /** Whether it is an angle (rad) or a length (m). */
+  angular: boolean;
+  /** Unknowns that it depends on; the ground's places may be among them. */
+  columns: readonly number[];
+  value(q: Float64Array): number;
+  /** Writes the derivative by each of `columns`. */
+  gradient(q: Float64Array, out: Float64Array): void;
+  /** Its second time derivative where all accelerations are zero. */
+  bend(q: Float64Array, v: Float64Array): number;
+}
+
+/** Rate of a coordinate for velocities v. */
+export function coordinateRate(c: Coordinate, q: Float64Array, v: Float64Array, scratch: Float64Array): number {
+  c.gradient(q, scratch);
+  let sum = 0;
+  for (let i = 0; i < c.columns.length; i++) sum += scratch[i]! * v[c.columns[i]!]!;
+  return sum;
+}

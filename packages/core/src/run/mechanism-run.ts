@@ -1,0 +1,101 @@
+import type { Mobility } from '../mechanism';
+
+/** How a mechanism was run: led by its drives, moved by forces where freedoms are left, or not at all. */
+export type MechanismMode = 'led' | 'free' | 'none';
+
+/** What ties and moves a joint over the run; forces act on the body of its second point, in world directions. */
+export interface JointRun {
+  id: string;
+  /** Position of the joint with its rate and change: rad or m; null for a weld. */
+  position: Float64Array | null;
+  rate: Float64Array | null;
+  change: Float64Array | null;
+  /** Reaction on the body of b, N, and its moment about the joint's point, N·m. */
+  fx: Float64Array;
+  fy: Float64Array;
+  moment: Float64Array;
+  /** Arc length run through since the start of the cycle, m; guides and cams only. */
+  travelled: Float64Array | null;
+  /** Force in N with which a cam presses its follower; negative where it would have to pull. */
+  contact: Float64Array | null;
+}
+
+/** What a drive of the mechanism gives over the run. */
+export interface DriveRun {
+  axisId: string;
+  jointId: string;
+  /** N or N·m along the positive direction of the axis. */
+  effort: Float64Array;
+  /** Inertia of the mechanism felt by the axis at each pose, kg or kg·m². */
+  reflected: Float64Array;
+  /** Effort that would hold the mechanism at rest at each pose, N or N·m. */
+  holding: Float64Array;
+}
+
+/** What an element did over the run. */
+export interface ElementRun {
+  id: string;
+  force: Float64Array;
+  length: Float64Array;
+  fx: Float64Array;
+  fy: Float64Array;
+  power: Float64Array;
+}
+
+/** Energies (J) and powers (W) of the whole mechanism. */
+export interface MechanismEnergy {
+  kinetic: Float64Array;
+  /** Of height. */
+  potential: Float64Array;
+  /** Of springs. */
+  elastic: Float64Array;
+  /** What the drives put in. */
+  drives: Float64Array;
+  /** What forces and torques put in. */
+  loads: Float64Array;
+  /** What friction and dampers take; not negative. */
+  lost: Float64Array;
+  /** Drives + loads − lost − change of the energies: zero but for rounding (led), or for the step (free). */
+  residual: Float64Array;
+}
+
+/** Something about a mechanism's run that the engineer should know. */
+export type MechanismFinding =
+  | { code: 'broken'; severity: 'error'; text: string }
+  | { code: 'not-grounded'; severity: 'error'; bodies: string[] }
+  | { code: 'apart'; severity: 'error'; gaps: { owner: string; measure: 'length' | 'angle'; gap: number }[] }
+  | { code: 'redundant'; severity: 'warning'; owners: string[] }
+  | { code: 'fighting'; severity: 'error'; owners: string[] }
+  | { code: 'free'; severity: 'info'; count: number; bodies: string[][] }
+  | { code: 'no-mass'; severity: 'error'; bodies: string[] }
+  | { code: 'start-far'; severity: 'error'; axisId: string; wanted: number; reached: number }
+  | { code: 'unreachable'; severity: 'error'; time: number; axisId: string; position: number; bodies: string[] }
+  | { code: 'singular'; severity: 'error'; time: number }
+  | { code: 'stiff'; severity: 'error'; time: number }
+  | { code: 'past-stop'; severity: 'error'; time: number; id: string; limit: number; position: number }
+  | { code: 'past-end'; severity: 'error'; time: number; id: string }
+  | { code: 'lift-off'; severity: 'error'; id: string; from: number; to: number; force: number; time: number }
+  | { code: 'undercut'; severity: 'error'; id: string; time: number; radius: number }
+  | { code: 'indexer-radius'; severity: 'error'; id: string; radius: number; wanted: number }
+  | { code: 'stops-hit'; severity: 'info'; id: string; count: number; time: number };
+
+/** One simulated cycle of a mechanism. Arrays go with the times of the run; what was not reached is NaN. */
+export interface MechanismRun {
+  mode: MechanismMode;
+  /** Samples that were reached. */
+  reached: number;
+  /** Bodies in order of the state, with the centre of mass in the frame of each. */
+  bodies: { id: string; centre: [number, number]; mass: number; inertia: number }[];
+  /** Places, velocities and accelerations of the unknowns: x, y, θ of each centre of mass, then arc lengths. */
+  q: Float64Array[];
+  v: Float64Array[];
+  a: Float64Array[];
+  /** State of the assembled drawing, before the drives lead it. */
+  assembled: number[];
+  joints: JointRun[];
+  drives: DriveRun[];
+  elements: ElementRun[];
+  energy: MechanismEnergy;
+  mobility: Mobility | null;
+  findings: MechanismFinding[];
+}
