@@ -5,3 +5,4 @@ export { readForceTable, writeForceTable, type ForceTable } from './force-table'
 export { readCatalogue, writeCatalogue } from './catalogue';
 export { lawCsv, lawsCsv } from './laws';
 export { rankingCsv, rankingJson } from './ranking';
+export * from './outline';

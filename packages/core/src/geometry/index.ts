@@ -12,3 +12,4 @@ export {
 } from './curve';
 export { splinePiece, transitionPiece } from './spline';
 export * from './path';
+export * from './cam-outline';

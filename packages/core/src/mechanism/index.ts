@@ -15,3 +15,6 @@ export {
 export { BorderedSystem, CLOSED, close, Equations, SquareSystem } from './solver';
 export { mobilityAt, ungroundedBodies, type FreeMode, type Mobility } from './mobility';
 export { assemble, Kinematics, leadPose, type Assembly, type MechanismState } from './kinematics';
+export { framePoses, placeAt, setFramePoses, type Pose } from './poses';
+export { dragTowards } from './drag';
+export { otherClosure } from './closure';

@@ -64,7 +64,9 @@ describe('a broken mechanism says what to do', () => {
     const { machine, coupler, rocker } = fourBar([0.1, 0.04, 0.12, 0.08], 1);
     coupler.points[1]!.at = [0.01, 0];
     rocker.points[1]!.at = [0.01, 0];
-    expect(say(machine)).toContainEqual(expect.stringMatching(/^The mechanism cannot be assembled: C stays 19.83 mm apart/));
+    expect(say(machine)).toContainEqual(
+      expect.stringMatching(/^The mechanism cannot be assembled: C stays 19.83 mm apart/),
+    );
   });
 
   test('two drives on one freedom', () => {

@@ -1,9 +1,17 @@
 export * from './channels';
 export * from './simulate';
 export { explainRunFinding } from './explain';
-export { findPeak, sampleIndexAt, valueAt, type Peak } from './peaks';
+export { findPeak, rmsOf, sampleIndexAt, valueAt, type Peak, type PeakKind } from './peaks';
+export {
+  mechanismChannels,
+  mechanismSamples,
+  tracedPath,
+  type ChannelGroup,
+  type MechanismChannel,
+} from './mechanism-channels';
 export { integrateAxis, type AxisEnergy, type DutyIntegrals } from './integrals';
 export { axisModel, type AxisModel } from './model';
 export { hasMechanism, prepareMechanism, runMechanism, type AxisMotions, type PreparedMechanism } from './mechanism';
 export * from './mechanism-run';
 export { explainMechanismFinding, nameIn } from './explain-mechanism';
+export { strokeNeed, type StrokeNeed } from './stroke';

@@ -1,0 +1,320 @@
+import { freeId, newAxis } from './defaults';
+import { groundPoint, localOf, worldOf, type At } from './draw';
+import { GROUND, type Coupling, type Element, type Joint, type Mechanism, type Place } from './mechanism';
+import { cycleTime, type Axis, type Machine } from './schema';
+
+/** Bodies that a joint ties together, the ground included. */
+export function bodiesOf(mechanism: Mechanism, joint: Joint): [a: string, b: string] {
+  const a = 'a' in joint ? joint.a.body : (mechanism.paths.find(({ id }) => id === joint.path)?.body ?? GROUND);
+  return [a, joint.b.body];
+}
+
+/** Everything that is at this place of a body: used to see what hangs on a point. */
+const placesOf = (item: Joint | Element): Place[] => [
+  ...('a' in item ? [item.a] : []),
+  ...('b' in item ? [item.b] : []),
+  ...('at' in item ? [item.at] : []),
+];
+
+/**
+ * Everything that goes when things are deleted: they themselves, and what cannot be without them.
+ * @returns identifiers of bodies, paths, joints, couplings, elements, and axes that lose their joint
+ */
+export function goesWith(
+  { mechanism: m, axes }: Pick<Machine, 'mechanism' | 'axes'>,
+  ids: Iterable<string>,
+): Set<string> {
+  const gone = new Set(ids);
+  let before = -1;
+  while (gone.size !== before) {
+    before = gone.size;
+    for (const path of m.paths) if (gone.has(path.body)) gone.add(path.id);
+    for (const joint of m.joints)
+      if (placesOf(joint).some(({ body }) => gone.has(body)) || ('path' in joint && gone.has(joint.path)))
+        gone.add(joint.id);
+    for (const coupling of m.couplings)
+      if (gone.has(coupling.first) || gone.has(coupling.second)) gone.add(coupling.id);
+    for (const element of m.elements) {
+      const onJoint =
+        'joint' in element
+          ? element.joint
+          : 'course' in element && element.course.kind !== 'constant'
+            ? element.course.joint
+            : null;
+      if (
+        placesOf(element).some(({ body }) => gone.has(body)) ||
+        (element.kind === 'torque' && gone.has(element.body)) ||
+        (onJoint !== null && gone.has(onJoint))
+      )
+        gone.add(element.id);
+    }
+    for (const axis of axes) if (axis.joint !== null && gone.has(axis.joint)) gone.add(axis.id);
+  }
+  return gone;
+}
+
+/** Deletes things with all that goes with them; axes lose their joint's drive and go too. Ground points no one uses go as well. */
+export function deleteThings(machine: Machine, ids: Iterable<string>): void {
+  const gone = goesWith(machine, ids);
+  const kept = <T extends { id: string }>(list: T[]) => list.filter(({ id }) => !gone.has(id));
+  const m = machine.mechanism;
+  m.bodies = kept(m.bodies);
+  m.paths = kept(m.paths);
+  m.joints = kept(m.joints);
+  m.couplings = kept(m.couplings);
+  m.elements = kept(m.elements);
+  m.traces = m.traces.filter(({ body }) => !gone.has(body));
+  machine.axes = kept(machine.axes);
+  for (const variant of machine.variants) {
+    variant.off = variant.off.filter((id) => !gone.has(id));
+    variant.changes = variant.changes.filter(({ element }) => !gone.has(element));
+  }
+  const used = new Set(
+    [...m.joints, ...m.elements].flatMap(placesOf).flatMap((p) => (p.body === GROUND ? [p.point] : [])),
+  );
+  for (const { body, point } of m.traces) if (body === GROUND) used.add(point);
+  m.ground = m.ground.filter(({ id }) => used.has(id));
+}
+
+/** All bodies that hang together with one, through joints and couplings but not through the ground. */
+export function unitOf(m: Mechanism, body: string): Set<string> {
+  const unit = new Set([body]);
+  let before = 0;
+  const joined = (ids: string[]) => {
+    if (ids.some((id) => unit.has(id))) for (const id of ids) if (id !== GROUND) unit.add(id);
+  };
+  while (unit.size !== before) {
+    before = unit.size;
+    for (const joint of m.joints) joined(bodiesOf(m, joint));
+    for (const { first, second } of m.couplings) {
+      const both = [first, second].flatMap((id) => {
+        const joint = m.joints.find((j) => j.id === id);
+        return joint ? bodiesOf(m, joint) : [];
+      });
+      joined(both);
+    }
+    for (const element of m.elements) if ('a' in element) joined([element.a.body, element.b.body]);
+  }
+  return unit;
+}
+
+/** What a copy may differ in. */
+export interface CopyOptions {
+  /** How far the copy stands from the original, m. */
+  shift: At;
+  /** Added to the position of every copied drive, rad or m: half a turn behind is −π. */
+  phase: number;
+}
+
+/** Shifts where an axis begins by a position, whatever tells it how to move. */
+export function shiftAxis(axis: Axis, by: number): void {
+  const { motion, plan } = axis;
+  if (motion.level !== 'position') {
+    motion.initial.position += by;
+    return;
+  }
+  if (motion.source.kind === 'constant') motion.source.value += by;
+  if (motion.source.kind === 'harmonic') motion.source.mean += by;
+  plan.start += by;
+  for (const segment of plan.segments) if (segment.kind === 'move') segment.to += by;
+  if (axis.travel) {
+    axis.travel.min += by;
+    axis.travel.max += by;
+  }
+  axis.home += by;
+}
+
+/**
+ * Copies bodies with everything that belongs to them: joints among them and to the ground, paths, couplings,
+ * elements, traces, and the axes that drive them.
+ * @returns identifiers of the new bodies
+ */
+export function copyBodies(machine: Machine, bodies: ReadonlySet<string>, { shift, phase }: CopyOptions): string[] {
+  const m = machine.mechanism;
+  const inside = (id: string) => bodies.has(id) || id === GROUND;
+  const fresh = new Map<string, string>();
+  const rename = (name: string, taken: readonly { name: string }[]) => {
+    const base = name.replace(/ \d+$/, '').slice(0, 70);
+    return freeId(`${base} `, taken.map((t) => t.name)); // prettier-ignore
+  };
+  const clone = <T extends { id: string; name: string }>(list: T[], item: T, prefix: string): T => {
+    const copy = structuredClone(item);
+    copy.id = freeId(prefix, list.map(({ id }) => id)); // prettier-ignore
+    copy.name = rename(item.name, list);
+    fresh.set(item.id, copy.id);
+    list.push(copy);
+    return copy;
+  };
+  const place = (p: Place): Place => {
+    if (p.body !== GROUND) return { body: fresh.get(p.body)!, point: p.point };
+    const [x, y] = worldOf(m, p);
+    return groundPoint(m, [x + shift[0], y + shift[1]]);
+  };
+  for (const body of m.bodies.filter(({ id }) => bodies.has(id))) {
+    const copy = clone(m.bodies, body, 'body');
+    copy.pose.x += shift[0];
+    copy.pose.y += shift[1];
+  }
+  const carried = (path: { body: string; id: string }) =>
+    bodies.has(path.body) ||
+    (path.body === GROUND && m.joints.some((j) => 'path' in j && j.path === path.id && bodies.has(j.b.body)));
+  for (const path of m.paths.filter(carried)) {
+    const copy = clone(m.paths, path, 'path');
+    if (path.body === GROUND) copy.shape = shiftPath(copy.shape, shift);
+    else copy.body = fresh.get(path.body)!;
+  }
+  for (const joint of m.joints.filter(
+    (j) => bodiesOf(m, j).every(inside) && bodiesOf(m, j).some((id) => bodies.has(id)),
+  )) {
+    const copy = clone(m.joints, joint, 'joint');
+    copy.b = place(joint.b);
+    if ('a' in joint && 'a' in copy) copy.a = place(joint.a);
+    if ('path' in joint && 'path' in copy) copy.path = fresh.get(joint.path) ?? joint.path;
+  }
+  for (const coupling of m.couplings.filter((c) => fresh.has(c.first) && fresh.has(c.second))) {
+    const copy: Coupling = clone(m.couplings, coupling, 'coupling');
+    copy.first = fresh.get(coupling.first)!;
+    copy.second = fresh.get(coupling.second)!;
+  }
+  for (const element of [...m.elements]) copyElement(element);
+  for (const trace of m.traces.filter(({ body }) => bodies.has(body))) m.traces.push(place(trace));
+  for (const axis of machine.axes.filter(({ joint }) => joint !== null && fresh.has(joint))) {
+    const blank = newAxis(axis.kind, machine.axes, cycleTime(machine));
+    const copy: Axis = {
+      ...structuredClone(axis),
+      id: blank.id,
+      colour: blank.colour,
+      name: rename(axis.name, machine.axes),
+      joint: fresh.get(axis.joint!)!,
+    };
+    shiftAxis(copy, phase);
+    machine.axes.push(copy);
+  }
+  return m.bodies.filter(({ id }) => [...bodies].some((b) => fresh.get(b) === id)).map(({ id }) => id);
+
+  function copyElement(element: Element): void {
+    const ends = placesOf(element);
+    const joint = 'joint' in element ? element.joint : null;
+    const belongs =
+      joint !== null
+        ? fresh.has(joint)
+        : element.kind === 'torque'
+          ? bodies.has(element.body)
+          : ends.every(({ body }) => inside(body)) && ends.some(({ body }) => bodies.has(body));
+    if (!belongs) return;
+    const copy = clone(m.elements, element, 'element');
+    if ('a' in copy && 'a' in element) {
+      copy.a = place(element.a);
+      copy.b = place(element.b);
+    }
+    if (copy.kind === 'force' && element.kind === 'force') copy.at = place(element.at);
+    if (copy.kind === 'torque' && element.kind === 'torque') copy.body = fresh.get(element.body)!;
+    if ('joint' in copy) copy.joint = fresh.get(joint!)!;
+    if ('course' in copy && copy.course.kind !== 'constant' && copy.course.joint !== null)
+      copy.course.joint = fresh.get(copy.course.joint) ?? copy.course.joint;
+  }
+}
+
+/** A path moved by a distance. */
+export function shiftPath<S extends Mechanism['paths'][number]['shape']>(shape: S, [dx, dy]: At): S {
+  const move = ([x, y]: readonly [number, number]): [number, number] => [x + dx, y + dy];
+  if (shape.kind === 'circle') return { ...shape, centre: move(shape.centre) };
+  if (shape.kind === 'loop') return { ...shape, through: shape.through.map(move) };
+  return {
+    ...shape,
+    start: move(shape.start),
+    pieces: shape.pieces.map((piece) =>
+      piece.kind === 'spline'
+        ? { ...piece, through: piece.through.map(move) }
+        : piece.kind === 'arc'
+          ? { ...piece, via: move(piece.via), to: move(piece.to) }
+          : { ...piece, to: move(piece.to) },
+    ),
+  };
+}
+
+/** All points that are tied together in one place by pins and welds, the given one first. */
+export function tiedPoints(m: Mechanism, place: Place): Place[] {
+  const tied = [place];
+  const same = (p: Place, q: Place) => p.body === q.body && p.point === q.point;
+  for (const at of tied)
+    for (const joint of m.joints) {
+      if (joint.kind !== 'pin' && joint.kind !== 'weld') continue;
+      for (const [here, there] of [
+        [joint.a, joint.b],
+        [joint.b, joint.a],
+      ] as const)
+        if (same(here, at) && !tied.some((p) => same(p, there))) tied.push(there);
+    }
+  return tied;
+}
+
+/**
+ * Redraws a point: it goes to a place in the world, and so does every point that is pinned to it.
+ * A bar whose frame runs from its first to its second point is laid anew, so that its length is where it is drawn.
+ */
+export function redrawPoint(m: Mechanism, place: Place, to: At): void {
+  for (const { body: id, point } of tiedPoints(m, place)) {
+    if (id === GROUND) {
+      m.ground.find((p) => p.id === point)!.at = [...to];
+      continue;
+    }
+    const body = m.bodies.find((b) => b.id === id)!;
+    const before = new Map(body.points.map((p) => [p.id, worldOf(m, { body: id, point: p.id })]));
+    before.set(point, [...to]);
+    if (body.shape.kind === 'bar' && body.points.length >= 2) {
+      const [first, second] = [before.get(body.points[0]!.id)!, before.get(body.points[1]!.id)!];
+      if (Math.hypot(second[0] - first[0], second[1] - first[1]) < 1e-9) continue;
+      const turned = Math.atan2(second[1] - first[1], second[0] - first[0]);
+      const change = Math.atan2(Math.sin(turned - body.pose.angle), Math.cos(turned - body.pose.angle));
+      body.pose = { x: first[0], y: first[1], angle: body.pose.angle + change };
+      keepDirections(m, id, change);
+    }
+    for (const p of body.points) p.at = localOf(body, before.get(p.id)!);
+  }
+}
+
+/** Rails, faces and held angles keep their direction in the world when a body's frame is turned. */
+function keepDirections(m: Mechanism, body: string, change: number): void {
+  for (const joint of m.joints) {
+    const [a, b] = bodiesOf(m, joint);
+    if (a !== body && b !== body) continue;
+    const sign = b === body ? 1 : -1;
+    if ((joint.kind === 'slide' || joint.kind === 'slot') && a === body) joint.angle -= change;
+    if (joint.kind === 'slide' || joint.kind === 'weld') joint.turn += sign * change;
+    if (joint.kind === 'pin') joint.zero += sign * change;
+    if (joint.kind === 'cam' && joint.follower.kind === 'flat' && b === body) joint.follower.angle -= change;
+  }
+}
+
+/** Moves whole bodies on the drawing, with the ground points that are pinned to them. */
+export function moveBodies(m: Mechanism, bodies: ReadonlySet<string>, by: At): void {
+  const grounds = new Set<string>();
+  for (const joint of m.joints) {
+    const [a, b] = bodiesOf(m, joint);
+    if (a === GROUND && bodies.has(b) && 'a' in joint) grounds.add(joint.a.point);
+    if (b === GROUND && bodies.has(a)) grounds.add(joint.b.point);
+  }
+  for (const body of m.bodies) {
+    if (!bodies.has(body.id)) continue;
+    body.pose.x += by[0];
+    body.pose.y += by[1];
+  }
+  for (const point of m.ground) if (grounds.has(point.id)) point.at = [point.at[0] + by[0], point.at[1] + by[1]];
+}
+
+/** Sets the length of a bar: its second point moves along the bar, with what is pinned there. */
+export function setBarLength(m: Mechanism, bodyId: string, length: number): void {
+  const body = m.bodies.find(({ id }) => id === bodyId)!;
+  const [first, second] = [
+    worldOf(m, { body: bodyId, point: body.points[0]!.id }),
+    worldOf(m, { body: bodyId, point: body.points[1]!.id }),
+  ];
+  const now = Math.hypot(second[0] - first[0], second[1] - first[1]);
+  const to: At = [
+    first[0] + ((second[0] - first[0]) * length) / now,
+    first[1] + ((second[1] - first[1]) * length) / now,
+  ];
+  // Only this bar is laid anew; what is pinned to its end is drawn together when the mechanism is assembled.
+  body.points[1]!.at = localOf(body, to);
+}

@@ -1,0 +1,39 @@
+import type { Place } from '../machine';
+import type { MechanismModel } from './model';
+import { armX, armY } from './state';
+
+/** Pose of the frame of a body: m and rad. */
+export interface Pose {
+  x: number;
+  y: number;
+  angle: number;
+}
+
+/** Poses of the frames of all bodies for places of their centres of mass, as they stand in the state. */
+export function framePoses(bodies: readonly { centre: readonly [number, number] }[], q: ArrayLike<number>): Pose[] {
+  return bodies.map(({ centre }, i) => {
+    const angle = q[3 * i + 2]!;
+    const [c, s] = [Math.cos(angle), Math.sin(angle)];
+    return {
+      x: q[3 * i]! - c * centre[0] + s * centre[1],
+      y: q[3 * i + 1]! - s * centre[0] - c * centre[1],
+      angle,
+    };
+  });
+}
+
+/** The state that puts the frames of all bodies at these poses; arc lengths are taken from `q`, which is changed in place. */
+export function setFramePoses(model: MechanismModel, poses: readonly Pose[], q: Float64Array): void {
+  model.bodies.forEach(({ base, centre }, i) => {
+    const { x, y, angle } = poses[i]!;
+    q[base] = x + Math.cos(angle) * centre[0] - Math.sin(angle) * centre[1];
+    q[base + 1] = y + Math.sin(angle) * centre[0] + Math.cos(angle) * centre[1];
+    q[base + 2] = angle;
+  });
+}
+
+/** Where a point is in the world for a state. */
+export function placeAt(model: MechanismModel, q: Float64Array, place: Place): [number, number] {
+  const p = model.attach(place);
+  return [q[p.base]! + armX(q, p), q[p.base + 1]! + armY(q, p)];
+}
