@@ -76,3 +76,29 @@ test('--help explains and exits 0', async () => {
   expect(code).toBe(0);
   for (const command of ['laws', 'law', 'check', 'simulate', 'size']) expect(out).toContain(command);
 });
+
+const MECHANISMS = ['dosing-rocker', 'label-dabber', 'six-station-dial', 'plug-arm-twin', 'lifted-cover'];
+
+test.each(MECHANISMS)('simulate and size work on the %s', async (name) => {
+  const file = demo(`${name}.yoke.json`);
+  expect((await yoke('check', file)).out).toMatch(/ bodies, .* no errors/);
+  const { code, out } = await yoke('simulate', file);
+  expect(code).toBe(0);
+  const [header, first] = out.split('\n');
+  expect(header).toMatch(/^t \[s\],.*drive (torque|force) \[/);
+  expect(first!.split(',')).toHaveLength(header!.split(',').length);
+  const axis = /"name": "([^"]+)",\n\s+"kind": "(?:linear|rotary)"/.exec(readFileSync(file, 'utf8'))![1]!;
+  const ranking = await yoke('size', file, '--axis', axis);
+  expect(ranking.code).toBe(0);
+  expect(ranking.out.trim().split('\n').length).toBeGreaterThan(20);
+});
+
+test('a mechanism that cannot run is refused with what to do', async () => {
+  const document = JSON.parse(readFileSync(demo('dosing-rocker.yoke.json'), 'utf8'));
+  document.mechanism.bodies[2].points[1].at = [0.01, 0];
+  const file = join(mkdtempSync(join(tmpdir(), 'yoke-cli-')), 'torn.yoke.json');
+  writeFileSync(file, JSON.stringify(document));
+  const { code, err } = await yoke('check', file);
+  expect(code).toBe(1);
+  expect(err).toMatch(/cannot be assembled|reaches only|cannot go past/);
+});

@@ -1,8 +1,10 @@
 import {
   allChannels,
+  allMechanismChannels,
   channelsCsv,
   dutyOf,
   explainCandidate,
+  explainMechanismFinding,
   explainPlanFinding,
   explainRunFinding,
   findLaw,
@@ -35,6 +37,9 @@ export function check(file: string): string {
   const run = simulate(machine);
   const errors = [
     ...run.findings.filter(({ severity }) => severity === 'error').map((f) => explainRunFinding(f, machine.units)),
+    ...(run.mechanism?.findings ?? [])
+      .filter(({ severity }) => severity === 'error')
+      .map((finding) => explainMechanismFinding(finding, machine)),
     ...machine.axes.flatMap((axis, i) =>
       run.axes[i]!.findings.filter(({ severity }) => severity === 'error').map(
         (f) => `${axis.name}: ${explainPlanFinding(f, axis.kind, machine.units, (id) => segmentName(axis, id))}`,
@@ -43,15 +48,21 @@ export function check(file: string): string {
   ];
   if (errors.length > 0) throw new Refusal(`${file}: ${errors.join(' ')}`);
   const axes = machine.axes.length === 1 ? '1 axis' : `${machine.axes.length} axes`;
-  return `${file}: ${machine.name}, ${axes}, no errors\n`;
+  const bodies = machine.mechanism.bodies.length;
+  return `${file}: ${machine.name}, ${bodies > 0 ? `${bodies} bodies, ` : ''}${axes}, no errors\n`;
 }
 
 /** CSV of all channels of one cycle. */
 export function simulateFile(file: string): string {
   const machine = openMachine(file);
-  if (machine.axes.length === 0) throw new Refusal(`${file}: the machine has no axes yet, so nothing runs.`);
+  if (machine.axes.length === 0 && machine.mechanism.bodies.length === 0)
+    throw new Refusal(`${file}: the machine has no axes and no mechanism yet, so nothing runs.`);
   const run = simulate(machine);
-  return channelsCsv(machine, run, allChannels(run));
+  if (run.mechanism?.mode === 'none') {
+    const [first] = run.mechanism.findings.filter(({ severity }) => severity === 'error');
+    throw new Refusal(`${file}: ${first ? explainMechanismFinding(first, machine) : 'the mechanism does not run.'}`);
+  }
+  return channelsCsv(machine, run, allChannels(run), allMechanismChannels(machine, run));
 }
 
 /** Ranking of a catalogue for one axis. */

@@ -125,3 +125,26 @@ test('the description names every route it serves', async () => {
   expect(Object.keys(body.paths)).toContain('/api/machines/{id}/restore');
   await request(app).get('/api/health').expect(200, { ok: true });
 });
+
+test('a run is kept with the document and the revision it came from, and forgotten', async () => {
+  const id = await create('With runs');
+  const path = `/api/machines/${id}/runs`;
+  const document = { ...newMachine('With runs'), notes: 'as it was' };
+  const made = await request(app).post(path).send({ name: 'First', document }).expect(201);
+  expect(made.body).toMatchObject({ name: 'First', revision: 1, document: { notes: 'as it was' } });
+  await request(app).put(`/api/machines/${id}`).set('If-Match', '"1"').send(newMachine('Changed')).expect(200);
+  const { body } = await request(app).get(path).expect(200);
+  expect(body).toHaveLength(1);
+  expect(body[0].document.notes).toBe('as it was');
+  await request(app).post(path).send({ name: ' ', document }).expect(422);
+  const wrong = await request(app)
+    .post(path)
+    .send({ name: 'Wrong', document: { format: 'other' } })
+    .expect(422);
+  expect(wrong.body.detail).toContain('format');
+  await request(app).delete(`${path}/${made.body.id}`).expect(204);
+  await request(app).delete(`${path}/${made.body.id}`).expect(404);
+  await request(app)
+    .get(`/api/machines/${'0'.repeat(8)}-0000-4000-8000-${'0'.repeat(12)}/runs`)
+    .expect(404);
+});

@@ -8,6 +8,7 @@ import { machineRoutes } from './machines';
 import { motorRoutes } from './motors';
 import { openApi } from './openapi';
 import { HttpProblem, problemHandler } from './problem';
+import { runRoutes } from './runs';
 
 /** What the application needs from its surroundings. */
 export interface AppSettings {
@@ -49,6 +50,7 @@ export function createApp({ database, log, demoFolder, webFolder, hosts }: AppSe
     '/api/motors',
     motorRoutes(database, () => readFileSync(join(demoFolder, 'motors.csv'), 'utf8')),
   );
+  app.use('/api/machines/:id/runs', express.json({ limit: '8mb' }), runRoutes(database));
   app.use('/api/machines', express.json({ limit: '8mb' }), machineRoutes(database));
   app.get('/api/health', async (_request, response) => {
     await database.sequelize.authenticate();

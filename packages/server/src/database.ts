@@ -31,6 +31,17 @@ export interface MachineRow extends Model<InferAttributes<MachineRow>, InferCrea
   updatedAt: CreationOptional<Date>;
 }
 
+/** A run that was kept: the document it came from, from which it is computed again to the same bits. */
+export interface RunRow extends Model<InferAttributes<RunRow>, InferCreationAttributes<RunRow>> {
+  id: string;
+  machineId: string;
+  name: string;
+  document: Machine;
+  revision: number;
+  createdAt: CreationOptional<Date>;
+  updatedAt: CreationOptional<Date>;
+}
+
 export interface MotorRow extends Model<InferAttributes<MotorRow>, InferCreationAttributes<MotorRow>> {
   type: string;
   position: number;
@@ -46,6 +57,7 @@ export interface FactRow extends Model<InferAttributes<FactRow>, InferCreationAt
 export interface Database {
   sequelize: Sequelize;
   machines: ModelStatic<MachineRow>;
+  runs: ModelStatic<RunRow>;
   motors: ModelStatic<MotorRow>;
   facts: ModelStatic<FactRow>;
 }
@@ -77,6 +89,15 @@ export async function openDatabase(settings: DatabaseSettings): Promise<Database
     createdAt: DataTypes.DATE,
     updatedAt: DataTypes.DATE,
   });
+  const runs = sequelize.define<RunRow>('runs', {
+    id: { type: DataTypes.UUID, primaryKey: true },
+    machineId: { type: DataTypes.UUID, allowNull: false },
+    name: text(80),
+    document: { type: DataTypes.JSON, allowNull: false },
+    revision: { type: DataTypes.INTEGER, allowNull: false },
+    createdAt: DataTypes.DATE,
+    updatedAt: DataTypes.DATE,
+  });
   const motors = sequelize.define<MotorRow>(
     'motors',
     {
@@ -91,5 +112,5 @@ export async function openDatabase(settings: DatabaseSettings): Promise<Database
     { name: { ...text(40), primaryKey: true }, value: text(200) },
     { timestamps: false },
   );
-  return { sequelize, machines, motors, facts };
+  return { sequelize, machines, runs, motors, facts };
 }

@@ -6,7 +6,8 @@ import { HttpProblem } from './problem';
 
 const etag = (revision: number) => `"${revision}"`;
 
-function readBody(body: unknown): Machine {
+/** The machine in a request's body. @throws HttpProblem 422 where it is not valid */
+export function readBody(body: unknown): Machine {
   const result = readMachine(body);
   if (result.ok) return result.machine;
   throw new HttpProblem(422, 'Not a valid machine', describeProblems(result.problems), {

@@ -31,4 +31,26 @@ export const migrations: InputMigrations<QueryInterface> = [
       for (const table of ['facts', 'motors', 'machines']) await tables.dropTable(table);
     },
   },
+  {
+    name: '002-runs',
+    async up({ context: tables }) {
+      await tables.createTable('runs', {
+        id: { type: DataTypes.UUID, primaryKey: true },
+        machineId: {
+          type: DataTypes.UUID,
+          allowNull: false,
+          references: { model: 'machines', key: 'id' },
+          onDelete: 'CASCADE',
+        },
+        name: { type: DataTypes.STRING(80), allowNull: false },
+        document: { type: DataTypes.JSON, allowNull: false },
+        revision: { type: DataTypes.INTEGER, allowNull: false },
+        createdAt: { type: DataTypes.DATE, allowNull: false },
+        updatedAt: { type: DataTypes.DATE, allowNull: false },
+      });
+    },
+    async down({ context: tables }) {
+      await tables.dropTable('runs');
+    },
+  },
 ];

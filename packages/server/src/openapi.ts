@@ -74,6 +74,29 @@ export function openApi() {
         parameters: [idParameter],
         post: { summary: 'Copy a machine', responses: { 201: answer('The copy') } },
       },
+      '/api/machines/{id}/runs': {
+        parameters: [idParameter],
+        get: {
+          summary: 'Runs kept of a machine, with the documents they came from',
+          responses: { 200: answer('Runs') },
+        },
+        post: {
+          summary: 'Keep a run: a name and the document it is computed from',
+          requestBody: {
+            required: true,
+            content: json({
+              type: 'object',
+              required: ['name', 'document'],
+              properties: { name: { type: 'string' }, document: ref('Machine') },
+            }),
+          },
+          responses: { 201: answer('Kept'), 409: failure('Too many'), 422: failure('Invalid document') },
+        },
+      },
+      '/api/machines/{id}/runs/{run}': {
+        parameters: [idParameter, { ...idParameter, name: 'run' }],
+        delete: { summary: 'Forget a run', responses: { 204: answer('Forgotten'), 404: failure('No such run') } },
+      },
       '/api/motors': { get: { summary: 'Read the catalogue', responses: { 200: motors } } },
       '/api/motors/csv': {
         get: { summary: 'The catalogue as CSV', responses: { 200: answer('CSV', csv) } },

@@ -1,5 +1,5 @@
 export { CsvError, writeCsv } from './csv';
-export { allChannels, channelsCsv, type ChannelChoice } from './channels';
+export { allChannels, allMechanismChannels, channelsCsv, type ChannelChoice } from './channels';
 export { pointTableCsv } from './points';
 export { readForceTable, writeForceTable, type ForceTable } from './force-table';
 export { readCatalogue, writeCatalogue } from './catalogue';

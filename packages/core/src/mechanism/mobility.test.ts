@@ -65,7 +65,7 @@ describe('a broken mechanism says what to do', () => {
     coupler.points[1]!.at = [0.01, 0];
     rocker.points[1]!.at = [0.01, 0];
     expect(say(machine)).toContainEqual(
-      expect.stringMatching(/^The mechanism cannot be assembled: C stays 19.83 mm apart/),
+      expect.stringMatching(/^The mechanism cannot be assembled: C stays 19.83.mm apart/),
     );
   });
 

@@ -15,3 +15,4 @@ export { hasMechanism, prepareMechanism, runMechanism, type AxisMotions, type Pr
 export * from './mechanism-run';
 export { explainMechanismFinding, nameIn } from './explain-mechanism';
 export { strokeNeed, type StrokeNeed } from './stroke';
+export { posesAt } from './poses-at';

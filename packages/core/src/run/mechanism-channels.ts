@@ -115,7 +115,7 @@ export function mechanismChannels(machine: Machine, run: MechanismRun): Mechanis
       ['power', 'power', 'power'],
     ]);
   }
-  add('energy', 'all', machine.name, ENERGY);
+  add('energy', 'all', 'Mechanism', ENERGY);
   return channels;
 }
 

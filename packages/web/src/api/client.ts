@@ -11,6 +11,15 @@ export interface MachineSummary {
   updatedAt: string;
 }
 
+/** A run that was kept, as the document it is computed from. */
+export interface KeptRun {
+  id: string;
+  name: string;
+  revision: number;
+  createdAt: string;
+  document: Machine;
+}
+
 /** An answer of the server that refuses a request (RFC 9457), or status 0 where the server is out of reach. */
 export class ApiProblem extends Error {
   override name = 'ApiProblem';
@@ -73,6 +82,15 @@ export const api = {
   },
   async duplicateMachine(id: string): Promise<MachineSummary> {
     return (await call(`machines/${id}/duplicate`, { method: 'POST' })).json() as Promise<MachineSummary>;
+  },
+  async listRuns(machineId: string): Promise<KeptRun[]> {
+    return (await call(`machines/${machineId}/runs`)).json() as Promise<KeptRun[]>;
+  },
+  async keepRun(machineId: string, run: { name: string; document: Machine }): Promise<KeptRun> {
+    return (await call(`machines/${machineId}/runs`, json('POST', run))).json() as Promise<KeptRun>;
+  },
+  async forgetRun(machineId: string, id: string): Promise<void> {
+    await call(`machines/${machineId}/runs/${id}`, { method: 'DELETE' });
   },
   async listMotors(): Promise<Motor[]> {
     return (await call('motors')).json() as Promise<Motor[]>;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { AXIS_KINDS, formatNumber, formatQuantity, motionAt, planMotion } from '@yoke/core';
+import { AXIS_KINDS, formatNumber, formatQuantity, motionAt, axisMotion } from '@yoke/core';
 import { ChevronDown, ChevronUp, Pause, Play, StepBack, StepForward } from '@lucide/vue';
 import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
@@ -35,7 +35,7 @@ const angles = [90, 180, 270];
 const positions = computed(() =>
   machine.axes.map((axis) =>
     formatQuantity(
-      motionAt(planMotion(axis.plan, machine.cycle), cursor.time).position,
+      motionAt(axisMotion(axis, machine.cycle), cursor.time).position,
       AXIS_KINDS[axis.kind].position,
       machine.units,
     ),

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import {
+  axisMotion,
   AXIS_KINDS,
   formatQuantity,
   motionAt,
   planDuration,
   planKnees,
-  planMotion,
   sampleMotion,
   type Axis,
 } from '@yoke/core';
@@ -27,12 +27,21 @@ const svg = ref<SVGSVGElement>();
 const PAD = 9;
 const EDGE = 6;
 const kinds = computed(() => AXIS_KINDS[props.axis.kind]);
-const knees = computed(() => planKnees(props.axis.plan));
+/** Only a plan in position has knees to be dragged; other motions are drawn as they are. */
+const planned = computed(() => props.axis.motion.source.kind === 'plan' && props.axis.motion.level === 'position');
+const knees = computed(() => (planned.value ? planKnees(props.axis.plan) : []));
+const motion = computed(() => axisMotion(props.axis, machine.cycle));
+const probes = computed(() => Array.from({ length: 101 }, (_, i) => (machine.cycle * i) / 100));
 /** The range is held while dragging, so that the line does not slide away under the pointer. */
 const held = ref<{ low: number; high: number } | null>(null);
 const range = computed(() => {
   if (held.value) return held.value;
-  const positions = knees.value.map(({ position }) => position);
+  const positions = planned.value
+    ? knees.value.map(({ position }) => position)
+    : Array.from(
+        sampleMotion(motion.value, Float64Array.from(motion.value.edges.concat(probes.value).sort((a, b) => a - b)))
+          .position,
+      );
   const low = Math.min(...positions);
   const high = Math.max(...positions);
   const spare = high - low || (props.axis.kind === 'linear' ? 0.1 : 1);
@@ -54,7 +63,6 @@ const scale = computed<LaneScale>(() => {
   };
 });
 
-const motion = computed(() => planMotion(props.axis.plan, machine.cycle));
 const line = computed(() => {
   const count = Math.max(2, Math.round(props.width / 2));
   const even = Array.from({ length: count + 1 }, (_, k) => (machine.cycle * k) / count);
@@ -74,7 +82,7 @@ const faults = computed(() =>
       finding.severity === 'error' && 'time' in finding,
   ),
 );
-const beyond = computed(() => planDuration(props.axis.plan) > machine.cycle * (1 + 1e-9));
+const beyond = computed(() => planned.value && planDuration(props.axis.plan) > machine.cycle * (1 + 1e-9));
 
 function locate(event: PointerEvent): { x: number; y: number } {
   const box = svg.value!.getBoundingClientRect();

@@ -1,4 +1,4 @@
-import { explainPlanFinding, segmentName } from '@yoke/core';
+import { explainMechanismFinding, explainPlanFinding, segmentName } from '@yoke/core';
 import { computed } from 'vue';
 import type { StageId } from '@/lib/stages';
 import { useMachine } from '@/stores/machine';
@@ -17,12 +17,33 @@ export function useStageStates() {
   const results = useRun();
   return computed<Record<StageId, StageState>>(() => {
     const axes = machine.axes;
-    if (axes.length === 0) {
-      const empty = { kind: 'empty', words: 'There is no axis yet: add one in Build.' } as const;
-      return { build: empty, move: empty, run: empty, size: empty, deliver: empty };
-    }
     const fine = (words: string): StageState => ({ kind: 'ready', words });
     const stale: StageState = { kind: 'stale', words: 'Computing …' };
+    const bodies = machine.document?.mechanism.bodies.length ?? 0;
+    const broken =
+      bodies > 0 && machine.document
+        ? (results.run?.mechanism?.findings ?? [])
+            .filter(({ severity }) => severity === 'error')
+            .map((finding) => explainMechanismFinding(finding, results.document ?? machine.document!))[0]
+        : undefined;
+    const mechanismState = (words: string): StageState =>
+      broken ? { kind: 'attention', words: broken } : results.stale ? stale : fine(words);
+    if (axes.length === 0) {
+      const empty = { kind: 'empty', words: 'There is no axis yet: add one in Build.' } as const;
+      const undriven: StageState = {
+        kind: 'empty',
+        words: 'No joint is driven yet: choose one in Build and drive it.',
+      };
+      if (bodies === 0) return { build: empty, move: empty, run: empty, size: empty, deliver: empty };
+      const drawn = mechanismState(bodies === 1 ? '1 body' : `${bodies} bodies`);
+      return {
+        build: drawn,
+        move: undriven,
+        run: mechanismState('The cycle is computed.'),
+        size: undriven,
+        deliver: undriven,
+      };
+    }
     const firstError = axes.flatMap((axis) =>
       (results.ofAxis(axis.id)?.findings ?? [])
         .filter(({ severity }) => severity === 'error')
@@ -34,11 +55,18 @@ export function useStageStates() {
     });
     const computedState = (words: string) => (results.stale ? stale : fine(words));
     return {
-      build: fine(axes.length === 1 ? '1 axis' : `${axes.length} axes`),
+      build:
+        bodies > 0
+          ? mechanismState(`${bodies} bodies, ${axes.length === 1 ? '1 axis' : `${axes.length} axes`}`)
+          : fine(axes.length === 1 ? '1 axis' : `${axes.length} axes`),
       move: firstError
         ? { kind: 'attention', words: firstError }
         : computedState('The plans close and keep their limits.'),
-      run: results.failure ? { kind: 'attention', words: results.failure } : computedState('The cycle is computed.'),
+      run: results.failure
+        ? { kind: 'attention', words: results.failure }
+        : broken
+          ? { kind: 'attention', words: broken }
+          : computedState('The cycle is computed.'),
       size: noMotor
         ? { kind: 'attention', words: `No motor of the catalogue fits ${noMotor.name}.` }
         : results.rankingStale

@@ -1,6 +1,8 @@
 <script setup lang="ts">
-import { motionAt, planMotion } from '@yoke/core';
+import { axisMotion, motionAt } from '@yoke/core';
 import { computed } from 'vue';
+import { useLocalStorage } from '@vueuse/core';
+import BoardWorkspace from '@/components/board/BoardWorkspace.vue';
 import AxisSketch from '@/components/AxisSketch.vue';
 import AxisFacts from '@/components/build/AxisFacts.vue';
 import AxisPanel from '@/components/build/AxisPanel.vue';
@@ -12,38 +14,61 @@ import { useMachine } from '@/stores/machine';
 
 const machine = useMachine();
 const cursor = useCursor();
+const wanted = useLocalStorage<'board' | 'axes' | null>('yoke-build-part', null);
+/** The board where there is a mechanism, the axes where there are only axes, until the user chooses. */
+const part = computed(() => wanted.value ?? ((machine.document?.mechanism.bodies.length ?? 0) > 0 ? 'board' : 'axes'));
 const position = computed(() =>
-  machine.axis ? motionAt(planMotion(machine.axis.plan, machine.cycle), cursor.time).position : 0,
+  machine.axis ? motionAt(axisMotion(machine.axis, machine.cycle), cursor.time).position : 0,
 );
 </script>
 
 <template>
-  <div class="stage build">
-    <MachinePanel />
-    <div v-if="machine.axis" :key="machine.axis.id" class="forms">
-      <AxisPanel :axis="machine.axis" />
-      <DriveTrainPanel :axis="machine.axis" />
-      <LoadPanel :axis="machine.axis" />
-    </div>
-    <div v-if="machine.axis" class="side">
-      <section class="panel drawing" aria-label="Drawing">
-        <AxisSketch :axis="machine.axis" :position="position" />
+  <div class="stage whole">
+    <nav class="parts" aria-label="Parts of Build">
+      <button type="button" :aria-pressed="part === 'board'" @click="wanted = 'board'">Mechanism</button>
+      <button type="button" :aria-pressed="part === 'axes'" @click="wanted = 'axes'">
+        Cycle, axes and drive trains
+      </button>
+    </nav>
+    <BoardWorkspace v-if="part === 'board'" />
+    <div v-else class="build">
+      <MachinePanel />
+      <div v-if="machine.axis" :key="machine.axis.id" class="forms">
+        <AxisPanel :axis="machine.axis" />
+        <DriveTrainPanel :axis="machine.axis" />
+        <LoadPanel :axis="machine.axis" />
+      </div>
+      <div v-if="machine.axis" class="side">
+        <section class="panel drawing" aria-label="Drawing">
+          <AxisSketch :axis="machine.axis" :position="position" />
+        </section>
+        <AxisFacts :axis="machine.axis" />
+      </div>
+      <section v-else class="panel empty">
+        <h2>Begin with what moves</h2>
+        <p>
+          Add a slide (a carriage on a rail, driven by a screw, belt or rack) or a table (turned directly or through a
+          gearbox) at the left. It comes with a rise, a dwell and a return, so that it moves at once. Or draw a
+          mechanism:
+          <button type="button" class="plain link" @click="wanted = 'board'">open the drawing board</button>.
+        </p>
+        <p class="soft">Or open one of the demonstration machines on the <RouterLink to="/">start page</RouterLink>.</p>
       </section>
-      <AxisFacts :axis="machine.axis" />
     </div>
-    <section v-else class="panel empty">
-      <h2>Begin with what moves</h2>
-      <p>
-        Add a slide (a carriage on a rail, driven by a screw, belt or rack) or a table (turned directly or through a
-        gearbox) at the left. It comes with a rise, a dwell and a return, so that it moves at once.
-      </p>
-      <p class="soft">Or open one of the demonstration machines on the <RouterLink to="/">start page</RouterLink>.</p>
-    </section>
   </div>
 </template>
 
 <style scoped>
+@import '@/style/parts.css';
+.whole {
+  display: grid;
+  grid-template-rows: auto minmax(0, 1fr);
+  gap: 8px;
+  overflow: hidden;
+}
 .build {
+  overflow: auto;
+  min-height: 0;
   display: grid;
   grid-template-columns: 250px minmax(420px, 1fr) 400px;
   gap: 10px;

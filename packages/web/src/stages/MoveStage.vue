@@ -4,6 +4,7 @@ import { ElButton } from 'element-plus';
 import { computed, nextTick, watch } from 'vue';
 import CurveStack from '@/components/CurveStack.vue';
 import FindingsList from '@/components/FindingsList.vue';
+import MotionSourcePanel from '@/components/move/MotionSourcePanel.vue';
 import SegmentTable from '@/components/move/SegmentTable.vue';
 import NoAxis from '@/components/NoAxis.vue';
 import { usePlanFindings } from '@/composables/useFindings';
@@ -24,6 +25,7 @@ const panels = computed(() => {
 const fits = computed(
   () =>
     !machine.axis ||
+    machine.axis.motion.source.kind !== 'plan' ||
     machine.axis.plan.segments.length === 0 ||
     Math.abs(planDuration(machine.axis.plan) / machine.cycle - 1) < 1e-9,
 );
@@ -51,8 +53,9 @@ const drawn = () =>
   <div v-else class="stage move">
     <div class="left">
       <section class="panel" aria-label="Motion plan">
-        <h2>{{ machine.axis.name }}: motion plan</h2>
-        <SegmentTable :key="machine.axis.id" :axis="machine.axis">
+        <h2>{{ machine.axis.name }}: motion</h2>
+        <MotionSourcePanel :axis="machine.axis" />
+        <SegmentTable v-if="machine.axis.motion.source.kind === 'plan'" :key="machine.axis.id" :axis="machine.axis">
           <ElButton v-if="!fits" size="small" title="Stretch or shrink all segments alike" @click="fit"
             >Fit to the cycle</ElButton
           >

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { valueAt, findPeak } from '@yoke/core';
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
 import AxisSketch from '@/components/AxisSketch.vue';
 import CurveStack from '@/components/CurveStack.vue';
 import FindingsList from '@/components/FindingsList.vue';
 import NoAxis from '@/components/NoAxis.vue';
 import QuantityField from '@/components/QuantityField.vue';
 import EnergyTable from '@/components/run/EnergyTable.vue';
+import MechanismRunView from '@/components/run/MechanismRunView.vue';
 import PeakTable from '@/components/run/PeakTable.vue';
 import { useRunFindings } from '@/composables/useFindings';
 import { channelPanels } from '@/composables/usePanels';
@@ -18,6 +19,10 @@ const machine = useMachine();
 const results = useRun();
 const cursor = useCursor();
 const findings = useRunFindings();
+
+const wanted = ref<'mechanism' | 'axis' | null>(null);
+const hasMechanism = computed(() => (machine.document?.mechanism.bodies.length ?? 0) > 0);
+const part = computed(() => (hasMechanism.value ? (wanted.value ?? 'mechanism') : 'axis'));
 
 const panels = computed(() => {
   const { axis, run, axisRun, units } = results;
@@ -48,54 +53,74 @@ const setStep = (value: number | null) => machine.edit('sampling step', (draft) 
 </script>
 
 <template>
-  <NoAxis v-if="!machine.axis" />
-  <div v-else class="stage run">
-    <div class="left">
-      <section class="panel drawing" aria-label="Animation">
-        <AxisSketch
-          v-if="now"
-          :axis="machine.axis"
-          :position="now.position"
-          :velocity="now.velocity"
-          :effort="now.effort"
-          :largest-velocity="largest.velocity"
-          :largest-effort="largest.effort"
-        />
-        <p class="key">
-          <span class="thin" /> velocity <span class="thick" />
-          {{ machine.axis.kind === 'linear' ? 'force' : 'torque' }} of the drive
-        </p>
-      </section>
-      <section v-if="results.run && results.axisRun" class="panel tables" aria-label="Peaks and energy">
-        <PeakTable :axis="machine.axis" :run="results.run" :axis-run="results.axisRun" />
-        <EnergyTable :axis-run="results.axisRun" :cycle="machine.cycle" />
-        <div class="step">
-          <QuantityField
-            :value="machine.document!.step"
-            kind="time"
-            label="Sampling step"
-            optional
-            :placeholder="`${Number(results.run.proposedStep.toPrecision(3))} proposed`"
-            :commit="setStep"
+  <NoAxis v-if="!machine.axis && !hasMechanism" />
+  <div v-else class="stage whole" :class="{ split: hasMechanism }">
+    <nav v-if="hasMechanism" class="parts" aria-label="Parts of Run">
+      <button type="button" :aria-pressed="part === 'mechanism'" @click="wanted = 'mechanism'">Mechanism</button>
+      <button type="button" :aria-pressed="part === 'axis'" :disabled="!machine.axis" @click="wanted = 'axis'">
+        Axis and motor: {{ machine.axis?.name ?? 'none yet' }}
+      </button>
+    </nav>
+    <MechanismRunView v-if="part === 'mechanism'" />
+    <div v-else-if="machine.axis" class="run">
+      <div class="left">
+        <section class="panel drawing" aria-label="Animation">
+          <AxisSketch
+            v-if="now"
+            :axis="machine.axis"
+            :position="now.position"
+            :velocity="now.velocity"
+            :effort="now.effort"
+            :largest-velocity="largest.velocity"
+            :largest-effort="largest.effort"
           />
-          <p class="soft">{{ results.run.times.length }} samples over the cycle.</p>
-        </div>
-        <FindingsList v-if="findings.length > 0" :findings="findings" fine="" />
-      </section>
+          <p class="key">
+            <span class="thin" /> velocity <span class="thick" />
+            {{ machine.axis.kind === 'linear' ? 'force' : 'torque' }} of the drive
+          </p>
+        </section>
+        <section v-if="results.run && results.axisRun" class="panel tables" aria-label="Peaks and energy">
+          <PeakTable :axis="machine.axis" :run="results.run" :axis-run="results.axisRun" />
+          <EnergyTable :axis-run="results.axisRun" :cycle="machine.cycle" />
+          <div class="step">
+            <QuantityField
+              :value="machine.document!.step"
+              kind="time"
+              label="Sampling step"
+              optional
+              :placeholder="`${Number(results.run.proposedStep.toPrecision(3))} proposed`"
+              :commit="setStep"
+            />
+            <p class="soft">{{ results.run.times.length }} samples over the cycle.</p>
+          </div>
+          <FindingsList v-if="findings.length > 0" :findings="findings" fine="" />
+        </section>
+      </div>
+      <CurveStack
+        v-if="results.run && panels.length > 0"
+        :panels="panels"
+        :times="results.run.times"
+        :stale="results.stale"
+      />
+      <div v-else-if="results.failure" class="panel bad" role="alert">The run failed: {{ results.failure }}</div>
+      <div v-else class="panel soft">Computing …</div>
     </div>
-    <CurveStack
-      v-if="results.run && panels.length > 0"
-      :panels="panels"
-      :times="results.run.times"
-      :stale="results.stale"
-    />
-    <div v-else-if="results.failure" class="panel bad" role="alert">The run failed: {{ results.failure }}</div>
-    <div v-else class="panel soft">Computing …</div>
   </div>
 </template>
 
 <style scoped>
+@import '@/style/parts.css';
+.whole {
+  overflow: hidden;
+}
+.whole.split {
+  display: grid;
+  grid-template-rows: auto minmax(0, 1fr);
+  gap: 6px;
+}
 .run {
+  height: 100%;
+  min-height: 0;
   display: grid;
   grid-template: minmax(0, 1fr) / 440px minmax(0, 1fr);
   gap: 10px;

@@ -7,12 +7,17 @@ import { useRun } from './run';
 /** Speeds of playback offered, as shares of real time. */
 export const PLAYBACK_SPEEDS = [0.05, 0.1, 0.25, 0.5, 1, 2] as const;
 
+/** How playback goes on at the end of the cycle. */
+export type PlaybackMode = 'loop' | 'once' | 'to-and-fro';
+
 /** The one cursor: a time in the cycle, shown and moved everywhere, and its playback. */
 export const useCursor = defineStore('cursor', () => {
   const machine = useMachine();
   const results = useRun();
   const wanted = ref(0);
   const speed = ref<number>(0.25);
+  const mode = ref<PlaybackMode>('loop');
+  let direction = 1;
   const time = computed(() => Math.min(wanted.value, machine.cycle));
   /** Part of the cycle that curves show; null for all of it. */
   const zoom = ref<{ from: number; to: number } | null>(null);
@@ -20,8 +25,16 @@ export const useCursor = defineStore('cursor', () => {
   const playback = useRafFn(
     ({ delta }) => {
       // By the clock, not by samples: a long pause of the browser must not throw the cursor about.
-      const next = wanted.value + (Math.min(delta, 100) / 1000) * speed.value;
-      wanted.value = next % machine.cycle;
+      const next = wanted.value + direction * (Math.min(delta, 100) / 1000) * speed.value;
+      if (mode.value === 'loop') wanted.value = ((next % machine.cycle) + machine.cycle) % machine.cycle;
+      else if (mode.value === 'once') {
+        wanted.value = Math.min(next, machine.cycle);
+        if (next >= machine.cycle) playback.pause();
+      } else {
+        if (next >= machine.cycle) direction = -1;
+        if (next <= 0) direction = 1;
+        wanted.value = Math.max(0, Math.min(machine.cycle, next));
+      }
     },
     { immediate: false },
   );
@@ -47,10 +60,11 @@ export const useCursor = defineStore('cursor', () => {
   function toggle(): void {
     if (playback.isActive.value) playback.pause();
     else {
-      if (time.value >= machine.cycle) wanted.value = 0;
+      if (mode.value !== 'to-and-fro') direction = 1;
+      if (time.value >= machine.cycle && direction > 0) wanted.value = 0;
       playback.resume();
     }
   }
 
-  return { time, speed, zoom, playing: playback.isActive, moveTo, step, toggle, pause: playback.pause };
+  return { time, speed, mode, zoom, playing: playback.isActive, moveTo, step, toggle, pause: playback.pause };
 });

@@ -26,6 +26,7 @@ const motors = readCatalogue(readFileSync(join(__dirname, '../../../../demo/moto
 const worker = { runs: 0, ranks: 0, catalogue: [] as Motor[], waiting: [] as (() => void)[], slow: false };
 
 jest.mock('comlink', () => ({
+  proxy: <T>(callback: T): T => callback,
   wrap: () => ({
     setCatalogue: async (catalogue: Motor[]) => void (worker.catalogue = catalogue),
     run: async (machine: Machine): Promise<Run> => {

@@ -1,5 +1,5 @@
 import type { AxisRun, Candidate, Machine, Run } from '@yoke/core';
-import { wrap, type Remote } from 'comlink';
+import { proxy, wrap, type Remote } from 'comlink';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { ComputeWorker } from '@/worker/compute';
@@ -16,13 +16,45 @@ export const useRun = defineStore('run', () => {
   const computedFor = shallowRef<Machine | null>(null);
   const rankedFor = shallowRef<Machine | null>(null);
   const failure = ref<string | null>(null);
+  /** Share of the run done, while one is under way; null otherwise. */
+  const progress = ref<number | null>(null);
+  let thread: Worker | null = null;
   let worker: Remote<ComputeWorker> | null = null;
+  let stopping: ((reason: Error) => void) | null = null;
   let busy = false;
   let again = false;
 
   function theWorker(): Remote<ComputeWorker> {
-    worker ??= wrap<ComputeWorker>(new Worker(new URL('../worker/compute.ts', import.meta.url), { type: 'module' }));
+    if (!worker) {
+      thread = new Worker(new URL('../worker/compute.ts', import.meta.url), { type: 'module' });
+      worker = wrap<ComputeWorker>(thread);
+    }
     return worker;
+  }
+
+  /** Ends whatever is being computed; the results before stay, marked stale. */
+  function stop(): void {
+    thread?.terminate();
+    thread = worker = null;
+    stopping?.(new Error('The run was stopped. Any edit starts it again.'));
+    void theWorker().setCatalogue(catalogue.motors);
+  }
+
+  /** Runs a document in the worker, with its progress, until it is done or stopped. */
+  async function runInWorker(document: Machine): Promise<Run> {
+    progress.value = 0;
+    try {
+      return await Promise.race([
+        theWorker().run(
+          document,
+          proxy((share: number) => void (progress.value = share)),
+        ),
+        new Promise<never>((_resolve, reject) => (stopping = reject)),
+      ]);
+    } finally {
+      progress.value = null;
+      stopping = null;
+    }
   }
 
   /** Computes the newest document; while one is under way only the newest waits. */
@@ -42,7 +74,7 @@ export const useRun = defineStore('run', () => {
         break;
       }
       try {
-        const next = await theWorker().run(document);
+        const next = await runInWorker(document);
         if (!machine.document) continue;
         run.value = next;
         computedFor.value = document;
@@ -57,6 +89,9 @@ export const useRun = defineStore('run', () => {
     } while (again);
     busy = false;
   }
+
+  /** Runs another document, as of a variant, in the same worker. */
+  const simulateOther = (document: Machine): Promise<Run> => theWorker().run(document);
 
   watch(
     () => catalogue.motors,
@@ -81,12 +116,17 @@ export const useRun = defineStore('run', () => {
     run,
     rankings,
     failure,
+    /** The document that the results belong to; what is drawn of them goes with it. */
+    document: computedFor,
     axis,
     axisRun,
     units: computed(() => computedFor.value?.units ?? 'metric'),
     stale: computed(() => computedFor.value !== machine.document),
     rankingStale: computed(() => rankedFor.value !== machine.document),
     ranking: computed(() => rankings.value[machine.axis?.id ?? ''] ?? []),
+    progress,
+    stop,
+    simulate: simulateOther,
     ofAxis: (id: string) => run.value?.axes.find(({ axisId }) => axisId === id) ?? null,
   };
 });

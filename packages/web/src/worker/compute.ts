@@ -27,11 +27,11 @@ const worker = {
   setCatalogue(motors: Motor[]): void {
     catalogue = motors;
   },
-  /** Runs one cycle of a machine, with the rotors of the motors chosen. */
-  run(machine: Machine): Run {
-    const plain = simulate(machine);
+  /** Runs one cycle of a machine, with the rotors of the motors chosen; tells the share done now and then. */
+  run(machine: Machine, progress?: (share: number) => void): Run {
+    const plain = simulate(machine, { progress });
     const rotorInertia = chosenRotors(machine, plain);
-    return Object.keys(rotorInertia).length > 0 ? simulate(machine, { rotorInertia }) : plain;
+    return Object.keys(rotorInertia).length > 0 ? simulate(machine, { rotorInertia, progress }) : plain;
   },
   /** Ranks the catalogue for every axis of a machine, by its run. */
   rank(machine: Machine, run: Run): Record<string, Candidate[]> {

@@ -1,0 +1,35 @@
+<script setup lang="ts">
+import { ElInput } from 'element-plus';
+import { ref, useId, watch } from 'vue';
+
+/** The name of a thing; one that is refused stays in the box with the reason below. */
+const props = defineProps<{ value: string; label?: string; commit: (value: string) => string | null }>();
+const id = useId();
+const text = ref('');
+const error = ref<string | null>(null);
+watch(
+  () => props.value,
+  (value) => {
+    text.value = value;
+    error.value = null;
+  },
+  { immediate: true },
+);
+</script>
+
+<template>
+  <div>
+    <label :for="id">{{ label ?? 'Name' }}</label>
+    <ElInput :id="id" v-model="text" maxlength="80" @change="error = commit(text.trim())" />
+    <p v-if="error" class="bad" role="alert">{{ error }}</p>
+  </div>
+</template>
+
+<style scoped>
+label {
+  display: block;
+  font-size: 12.5px;
+  color: var(--ink-soft);
+  margin-bottom: 1px;
+}
+</style>

@@ -1,0 +1,79 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { useBoard } from '@/stores/board';
+import { useMachine } from '@/stores/machine';
+
+/** Everything on the board by name; a click chooses it, Shift adds to the choice. */
+const board = useBoard();
+const machine = useMachine();
+const groups = computed(() => {
+  const m = board.mechanism;
+  if (!m) return [];
+  const plain = (list: readonly { id: string; name: string }[]) => list.map(({ id, name }) => ({ id, name, note: '' }));
+  return [
+    { title: 'Bodies', items: plain(m.bodies) },
+    {
+      title: 'Joints',
+      items: m.joints.map(({ id, name }) => {
+        const axis = machine.axes.find(({ joint }) => joint === id);
+        return { id, name, note: axis ? `driven by ${axis.name}` : '' };
+      }),
+    },
+    { title: 'Paths', items: plain(m.paths) },
+    { title: 'Couplings', items: plain(m.couplings) },
+    {
+      title: 'Springs, stops, loads',
+      items: m.elements.map(({ id, name, on }) => ({ id, name, note: on ? '' : 'off' })),
+    },
+  ].filter(({ items }) => items.length > 0);
+});
+</script>
+
+<template>
+  <section class="panel list" aria-label="On the board">
+    <template v-for="group in groups" :key="group.title">
+      <h3>{{ group.title }}</h3>
+      <ul>
+        <li v-for="item in group.items" :key="item.id">
+          <button
+            type="button"
+            class="plain"
+            :class="{ on: board.selection.includes(item.id) }"
+            @click="board.select(item.id, $event.shiftKey)"
+          >
+            {{ item.name }} <span class="soft">{{ item.note }}</span>
+          </button>
+        </li>
+      </ul>
+    </template>
+    <p v-if="groups.length === 0" class="soft">
+      Nothing is drawn yet. Take the bar from the palette, press on the board, and drag.
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.list {
+  overflow: auto;
+  min-height: 0;
+  padding: 8px 10px;
+}
+ul {
+  list-style: none;
+  margin: 2px 0 8px;
+  padding: 0;
+}
+li button {
+  width: 100%;
+  text-align: left;
+  padding: 2px 6px;
+  border-radius: var(--radius);
+  font: 14px var(--narrow);
+}
+li button:hover {
+  background: var(--sunken);
+}
+li button.on {
+  background: var(--primary-soft);
+}
+</style>

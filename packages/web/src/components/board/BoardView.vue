@@ -1,0 +1,315 @@
+<script setup lang="ts">
+import { framePoses, posesAt } from '@yoke/core';
+import { useElementSize, useEventListener } from '@vueuse/core';
+import { computed, ref, watch } from 'vue';
+import MechanismDrawing from '@/components/mechanism/MechanismDrawing.vue';
+import { TOOL_HINTS, useBoardTools } from '@/composables/useBoardTools';
+import { useMechanismColours } from '@/composables/useMechanismColours';
+import { extent, project, viewOf } from '@/lib/board-view';
+import { niceStep } from '@/lib/ticks';
+import { useBoard } from '@/stores/board';
+import { useCursor } from '@/stores/cursor';
+import { useRun } from '@/stores/run';
+import { useMachine } from '@/stores/machine';
+
+/** The drawing board itself: grid, mechanism, what is being drawn, pan and zoom. */
+const board = useBoard();
+const machine = useMachine();
+const cursor = useCursor();
+const results = useRun();
+const box = ref<HTMLElement>();
+const svg = ref<SVGSVGElement>();
+const { width, height } = useElementSize(box);
+
+const view = computed(
+  () => board.view ?? viewOf(board.mechanism ? extent(board.mechanism, board.poses) : null, width.value, height.value),
+);
+const projection = computed(() => project(view.value, width.value, height.value));
+const tools = useBoardTools(projection);
+const { clicked, band, readout, measured } = tools;
+
+// The view is kept while something is drawn, so that the drawing does not slide away under the pointer.
+watch([width, height, () => board.mechanism?.bodies.length], ([w, h]) => {
+  if (!board.view && w! > 0 && h! > 0 && board.mechanism)
+    board.view = viewOf(extent(board.mechanism, board.poses), w!, h!);
+});
+watch(
+  () => projection.value.scale,
+  (scale) => (board.grid = niceStep(9 / scale)),
+  { immediate: true },
+);
+
+const gridLines = computed(() => {
+  const step = board.grid * 5;
+  const { world } = projection.value;
+  const [left, top] = world(0, 0);
+  const [right, bottom] = world(width.value, height.value);
+  const lines: { d: string; main: boolean }[] = [];
+  if (!(width.value > 0) || (right - left) / step > 400) return lines;
+  for (let x = Math.ceil(left / step); x <= right / step; x++)
+    lines.push({ d: `M${projection.value.x(x * step)} 0V${height.value}`, main: x === 0 });
+  for (let y = Math.ceil(bottom / step); y <= top / step; y++)
+    lines.push({ d: `M0 ${projection.value.y(y * step)}H${width.value}`, main: y === 0 });
+  return lines;
+});
+
+const freeBodies = computed(() => {
+  const { prepared } = board;
+  return new Set(prepared && 'mobility' in prepared ? prepared.mobility.modes.flatMap(({ bodies }) => bodies) : []);
+});
+const colours = useMechanismColours(
+  () => machine.document,
+  () => board.colouring,
+  () => freeBodies.value,
+);
+
+/** Poses of the ghost: the start pose, moved a little along one freedom, to and fro. */
+const ghosts = computed(() => {
+  const { prepared, model, ghost } = board;
+  if (ghost === null || !prepared || !('mobility' in prepared) || !model) return [];
+  const mode = prepared.mobility.modes[ghost];
+  if (!mode) return [];
+  const q = board.shownState()!;
+  const most = Math.max(...mode.motion.map((value, j) => Math.abs(value) / (j % 3 === 2 ? 1 : model.scale)), 1e-9);
+  return [-0.16, 0.16].map((share) =>
+    framePoses(
+      model.bodies,
+      q.map((value, j) => value + ((mode.motion[j] ?? 0) * share) / most),
+    ),
+  );
+});
+
+/** Where the mechanism is at the cursor, laid faintly over the start pose. */
+const atCursor = computed(() =>
+  results.run?.mechanism && results.document && !results.stale && cursor.time > 0 && !board.hand
+    ? posesAt(results.run, cursor.time)
+    : null,
+);
+
+const preview = computed(() => {
+  const from = tools.start.value?.at;
+  const to = tools.here.value?.at;
+  const { x, y } = projection.value;
+  if (from && to) {
+    if (board.tool === 'disc') {
+      const r = Math.hypot(to[0] - from[0], to[1] - from[1]) * projection.value.scale;
+      return `M${x(from[0]) - r} ${y(from[1])}a${r} ${r} 0 1 0 ${2 * r} 0a${r} ${r} 0 1 0 ${-2 * r} 0`;
+    }
+    return `M${x(from[0])} ${y(from[1])}L${x(to[0])} ${y(to[1])}`;
+  }
+  const points = [...clicked.value, ...(to && clicked.value.length > 0 && board.tool !== 'measure' ? [to] : [])];
+  return points.map((p, i) => `${i === 0 ? 'M' : 'L'}${x(p[0])} ${y(p[1])}`).join('');
+});
+
+function wheel(event: WheelEvent): void {
+  event.preventDefault();
+  const frame = svg.value!.getBoundingClientRect();
+  const [px, py] = [event.clientX - frame.left, event.clientY - frame.top];
+  const [wx, wy] = projection.value.world(px, py);
+  const scale = Math.max(5, Math.min(2e5, view.value.scale * Math.exp(-event.deltaY * 0.0012)));
+  board.view = { scale, x: wx - (px - width.value / 2) / scale, y: wy + (py - height.value / 2) / scale };
+}
+
+let panning: { x: number; y: number } | null = null;
+function down(event: PointerEvent): void {
+  if (event.button === 1 || event.button === 2 || (event.button === 0 && event.ctrlKey)) {
+    panning = { x: event.clientX, y: event.clientY };
+    svg.value!.setPointerCapture(event.pointerId);
+    return;
+  }
+  tools.down(event, svg.value!);
+}
+function move(event: PointerEvent): void {
+  if (!panning) return tools.move(event, svg.value!);
+  const { scale, x, y } = view.value;
+  board.view = { scale, x: x - (event.clientX - panning.x) / scale, y: y + (event.clientY - panning.y) / scale };
+  panning = { x: event.clientX, y: event.clientY };
+}
+function up(event: PointerEvent): void {
+  if (panning) panning = null;
+  else tools.up(event, svg.value!);
+}
+const fit = () =>
+  (board.view = board.mechanism ? viewOf(extent(board.mechanism, board.poses), width.value, height.value) : null);
+
+useEventListener(window, 'keydown', (event) => {
+  if ((event.target as HTMLElement).closest('input, textarea, [role="combobox"]')) return;
+  if (event.key === 'Escape') tools.cancel();
+  else if (event.key === 'Enter' && clicked.value.length > 0) tools.finishCorners(false);
+  else if (event.key === 'Delete' || event.key === 'Backspace') board.remove();
+});
+
+defineExpose({ fit });
+</script>
+
+<template>
+  <div ref="box" class="board">
+    <svg
+      ref="svg"
+      :width="width"
+      :height="height"
+      role="application"
+      aria-label="Drawing board"
+      @pointerdown="down"
+      @pointermove="move"
+      @pointerup="up"
+      @wheel="wheel"
+      @contextmenu.prevent
+      @dblclick="clicked.length > 0 && tools.finishCorners(false)"
+    >
+      <path v-for="(line, i) in gridLines" :key="i" class="grid" :class="{ main: line.main }" :d="line.d" />
+      <template v-if="board.mechanism && width > 0">
+        <MechanismDrawing
+          v-for="(poses, i) in ghosts"
+          :key="`ghost${i}`"
+          faint
+          :mechanism="board.mechanism"
+          :poses="poses"
+          :projection="projection"
+          :colours="colours"
+        />
+        <MechanismDrawing
+          v-if="atCursor && atCursor.length === board.mechanism.bodies.length"
+          faint
+          :mechanism="board.mechanism"
+          :poses="atCursor"
+          :projection="projection"
+          :colours="colours"
+        />
+        <MechanismDrawing
+          :mechanism="board.mechanism"
+          :poses="board.poses"
+          :projection="projection"
+          :colours="colours"
+          :selection="board.selection"
+        />
+        <circle
+          v-for="{ place, at } in tools.points.value"
+          :key="`${place.body}.${place.point}`"
+          class="point"
+          :class="{
+            snapped: tools.here.value?.place?.body === place.body && tools.here.value.place.point === place.point,
+          }"
+          :cx="projection.x(at[0])"
+          :cy="projection.y(at[1])"
+          r="2.6"
+        />
+      </template>
+      <path v-if="preview" class="preview" :d="preview" />
+      <circle
+        v-for="(p, i) in clicked"
+        :key="i"
+        class="corner"
+        :cx="projection.x(p[0])"
+        :cy="projection.y(p[1])"
+        r="3.5"
+      />
+      <rect
+        v-if="band"
+        class="band"
+        :x="Math.min(projection.x(band.from[0]), projection.x(band.to[0]))"
+        :y="Math.min(projection.y(band.from[1]), projection.y(band.to[1]))"
+        :width="Math.abs(projection.x(band.to[0]) - projection.x(band.from[0]))"
+        :height="Math.abs(projection.y(band.to[1]) - projection.y(band.from[1]))"
+      />
+    </svg>
+    <p class="hint">{{ board.message || TOOL_HINTS[board.tool] }}</p>
+    <p class="readout figures">{{ measured ?? readout }}</p>
+    <div v-if="board.hand" class="held">
+      Moved by hand.
+      <button type="button" @click="board.hand = null">Back to the start pose</button>
+      <button type="button" @click="board.keepPose()">Start from here</button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.board {
+  position: relative;
+  min-height: 0;
+  height: 100%;
+  overflow: hidden;
+  background: var(--panel);
+}
+svg {
+  display: block;
+  touch-action: none;
+  cursor: crosshair;
+}
+.grid {
+  stroke: var(--line-soft);
+  stroke-width: 1;
+}
+.grid.main {
+  stroke: var(--line);
+}
+.point {
+  fill: var(--ink);
+  pointer-events: none;
+}
+.point.snapped {
+  r: 7px;
+  fill: none;
+  stroke: var(--attention);
+  stroke-width: 2;
+}
+.preview {
+  fill: none;
+  stroke: var(--attention);
+  stroke-width: 2;
+  stroke-dasharray: 6 3;
+  pointer-events: none;
+}
+.corner {
+  fill: var(--attention);
+  pointer-events: none;
+}
+.band {
+  fill: var(--primary-soft);
+  fill-opacity: 0.4;
+  stroke: var(--primary);
+}
+.hint,
+.readout {
+  background: color-mix(in srgb, var(--panel) 80%, transparent);
+  border-radius: var(--radius);
+}
+.hint {
+  position: absolute;
+  left: 10px;
+  max-width: calc(100% - 20px);
+  bottom: 26px;
+  font-size: 12.5px;
+  color: var(--ink-soft);
+  pointer-events: none;
+}
+.readout {
+  position: absolute;
+  left: 10px;
+  bottom: 6px;
+  pointer-events: none;
+  white-space: pre;
+}
+.held {
+  position: absolute;
+  top: 8px;
+  left: 50%;
+  transform: translateX(-50%);
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  padding: 4px 10px;
+  border-radius: var(--radius);
+  background: var(--attention-soft);
+  color: var(--attention-ink);
+}
+.held button {
+  border: 1px solid currentcolor;
+  background: var(--panel);
+  color: inherit;
+  font: inherit;
+  border-radius: var(--radius);
+  cursor: pointer;
+  padding: 1px 8px;
+}
+</style>

@@ -1,0 +1,111 @@
+<script setup lang="ts">
+import { ref } from 'vue';
+import ChoiceField from '@/components/ChoiceField.vue';
+import ToggleField from '@/components/ToggleField.vue';
+import { useBoard } from '@/stores/board';
+import BoardList from './BoardList.vue';
+import BoardPalette from './BoardPalette.vue';
+import BoardView from './BoardView.vue';
+import OutlinePanel from './OutlinePanel.vue';
+import StrokePanel from './StrokePanel.vue';
+import ThingPanel from './ThingPanel.vue';
+
+/** The drawing board with its palette, the list of what is drawn, and the panel of what is chosen. */
+const board = useBoard();
+const view = ref<InstanceType<typeof BoardView>>();
+const side = ref<'properties' | 'stroke' | 'outline'>('properties');
+</script>
+
+<template>
+  <div class="workspace">
+    <BoardList />
+    <div class="middle panel">
+      <header>
+        <BoardPalette />
+        <button type="button" class="fit" title="Show all of it" @click="view?.fit()">Fit</button>
+      </header>
+      <BoardView ref="view" />
+    </div>
+    <div class="side">
+      <div class="switches">
+        <ChoiceField
+          bare
+          :value="side"
+          label="Panel"
+          :options="[
+            { value: 'properties', label: 'What is chosen' },
+            { value: 'stroke', label: 'Stroke finder' },
+            { value: 'outline', label: 'Outline from a drawing' },
+          ]"
+          @choose="side = $event"
+        />
+        <ChoiceField
+          bare
+          :value="board.colouring"
+          label="Colour by"
+          :options="[
+            { value: 'axis', label: 'Colour by axis' },
+            { value: 'body', label: 'Colour by body' },
+            { value: 'driven', label: 'Driven or free' },
+          ]"
+          @choose="board.colouring = $event"
+        />
+        <ToggleField :value="board.snapping" label="Snap" @change="board.snapping = $event" />
+      </div>
+      <ThingPanel v-if="side === 'properties'" />
+      <StrokePanel v-else-if="side === 'stroke'" />
+      <OutlinePanel v-else />
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.workspace {
+  display: grid;
+  grid-template: minmax(0, 1fr) / 168px minmax(0, 1fr) 318px;
+  gap: 10px;
+  height: 100%;
+  min-height: 0;
+}
+.middle {
+  display: grid;
+  grid-template-rows: auto minmax(0, 1fr);
+  padding: 0;
+  min-height: 0;
+  overflow: hidden;
+}
+header {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: 8px;
+  padding: 4px 8px;
+  border-bottom: 1px solid var(--line);
+}
+.fit {
+  border: 1px solid var(--line);
+  border-radius: var(--radius);
+  background: var(--panel);
+  color: var(--ink);
+  font: 12.5px var(--words);
+  cursor: pointer;
+  padding: 2px 10px;
+}
+.side {
+  display: grid;
+  grid-template-rows: auto minmax(0, 1fr);
+  gap: 8px;
+  min-height: 0;
+}
+.switches {
+  display: grid;
+  grid-template-columns: 1fr 1fr auto;
+  gap: 8px;
+  align-items: end;
+}
+@media (min-width: 1700px) {
+  .workspace {
+    grid-template-columns: 230px minmax(0, 1fr) 380px;
+  }
+}
+</style>

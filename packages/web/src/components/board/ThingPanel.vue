@@ -1,0 +1,59 @@
+<script setup lang="ts">
+import { ElButton } from 'element-plus';
+import { computed } from 'vue';
+import { useBoard } from '@/stores/board';
+import BodyPanel from './BodyPanel.vue';
+import CopyPanel from './CopyPanel.vue';
+import CouplingPanel from './CouplingPanel.vue';
+import ElementPanel from './ElementPanel.vue';
+import JointPanel from './JointPanel.vue';
+import MechanismPanel from './MechanismPanel.vue';
+import PathPanel from './PathPanel.vue';
+
+/** Edits whatever is chosen; with nothing chosen, the mechanism as a whole. */
+const board = useBoard();
+const only = computed(() => (board.selection.length === 1 ? board.selection[0]! : null));
+const find = <T extends { id: string }>(list: readonly T[] | undefined) => list?.find(({ id }) => id === only.value);
+const body = computed(() => find(board.mechanism?.bodies));
+const joint = computed(() => find(board.mechanism?.joints));
+const coupling = computed(() => find(board.mechanism?.couplings));
+const element = computed(() => find(board.mechanism?.elements));
+const path = computed(() => find(board.mechanism?.paths));
+const title = computed(
+  () => (body.value ?? joint.value ?? coupling.value ?? element.value ?? path.value)?.name ?? 'Mechanism',
+);
+const anyBody = computed(() => board.selection.some((id) => board.mechanism?.bodies.some((b) => b.id === id)));
+</script>
+
+<template>
+  <section class="panel thing" aria-label="Properties">
+    <h2>{{ board.selection.length > 1 ? `${board.selection.length} chosen` : title }}</h2>
+    <BodyPanel v-if="body" :key="body.id" :body="body" />
+    <JointPanel v-else-if="joint" :key="joint.id" :joint="joint" />
+    <CouplingPanel v-else-if="coupling" :key="coupling.id" :coupling="coupling" />
+    <ElementPanel v-else-if="element" :key="element.id" :element="element" />
+    <PathPanel v-else-if="path" :key="path.id" :path="path" />
+    <MechanismPanel v-else-if="board.selection.length === 0" />
+    <CopyPanel v-if="anyBody" />
+    <div v-if="board.selection.length > 0" class="delete">
+      <p v-if="board.hangsOn.length > 0" class="note">Deleting it takes {{ board.hangsOn.join(', ') }} too.</p>
+      <ElButton size="small" @click="board.remove()">Delete</ElButton>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+@import './panel.css';
+.thing {
+  overflow: auto;
+  min-height: 0;
+}
+.delete {
+  margin-top: 12px;
+  border-top: 1px solid var(--line-soft);
+  padding-top: 8px;
+}
+.delete .note {
+  margin-bottom: 6px;
+}
+</style>

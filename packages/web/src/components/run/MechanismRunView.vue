@@ -1,0 +1,200 @@
+<script setup lang="ts">
+import { explainMechanismFinding } from '@yoke/core';
+import { computed, ref, watch } from 'vue';
+import ChoiceField from '@/components/ChoiceField.vue';
+import CurveStack from '@/components/CurveStack.vue';
+import FindingsList from '@/components/FindingsList.vue';
+import { usePlots } from '@/composables/usePlots';
+import { useCursor } from '@/stores/cursor';
+import { useMachine } from '@/stores/machine';
+import { useRun } from '@/stores/run';
+import { useSeeing } from '@/stores/seeing';
+import ComparePanel from './ComparePanel.vue';
+import MechanismView from './MechanismView.vue';
+import PlotBar from './PlotBar.vue';
+import TracePanel from './TracePanel.vue';
+
+/** The mechanism's run: it plays, its channels are plotted, variants are held against it. */
+const machine = useMachine();
+const results = useRun();
+const seeing = useSeeing();
+const cursor = useCursor();
+const panels = usePlots();
+const part = ref<'findings' | 'compare' | 'traces'>('compare');
+
+watch(
+  () => results.run,
+  () => {
+    if (results.run?.mechanism && seeing.plots.length === 0) seeing.begin();
+  },
+  { immediate: true },
+);
+const findings = computed(() =>
+  (results.run?.mechanism?.findings ?? []).map((finding) => ({
+    severity: finding.severity,
+    text: explainMechanismFinding(finding, results.document!),
+    time: 'time' in finding ? finding.time : undefined,
+  })),
+);
+const worst = computed(() => findings.value.find(({ severity }) => severity === 'error') ?? findings.value[0]);
+</script>
+
+<template>
+  <div class="mechanism-run">
+    <div class="left">
+      <section class="panel drawing" :class="{ stale: results.stale }" aria-label="Animation">
+        <header>
+          <ChoiceField
+            bare
+            :value="cursor.mode"
+            label="Playback"
+            :options="[
+              { value: 'loop', label: 'In a loop' },
+              { value: 'once', label: 'Once' },
+              { value: 'to-and-fro', label: 'There and back' },
+            ]"
+            @choose="cursor.mode = $event"
+          />
+          <label><input v-model="seeing.arrows" type="checkbox" /> Forces</label>
+          <label><input v-model="seeing.velocities" type="checkbox" /> Velocities</label>
+          <label>
+            Ghosts
+            <select v-model.number="seeing.ghosts" aria-label="Ghost poses">
+              <option v-for="n in [0, 4, 8, 16]" :key="n" :value="n">{{ n }}</option>
+            </select>
+          </label>
+        </header>
+        <MechanismView />
+      </section>
+      <section class="panel lower" aria-label="Compare and traces">
+        <p v-if="results.failure" class="worst error" role="alert">{{ results.failure }}</p>
+        <p v-else-if="results.stale" class="stale-note">
+          The machine has changed; a new run is being computed<template v-if="results.progress"
+            >: {{ Math.round(results.progress * 100) }} %
+            <button type="button" @click="results.stop()">Stop</button></template
+          >.
+        </p>
+        <nav>
+          <button type="button" :aria-pressed="part === 'compare'" @click="part = 'compare'">Compare</button>
+          <button type="button" :aria-pressed="part === 'traces'" @click="part = 'traces'">Traces and cams</button>
+          <button type="button" :aria-pressed="part === 'findings'" @click="part = 'findings'">
+            Findings <span v-if="findings.length > 0">{{ findings.length }}</span>
+          </button>
+        </nav>
+        <p v-if="part !== 'findings' && worst" class="worst" :class="worst.severity">{{ worst.text }}</p>
+        <ComparePanel v-if="part === 'compare'" />
+        <TracePanel v-else-if="part === 'traces'" />
+        <FindingsList
+          v-else
+          :findings="findings"
+          :fine="`${machine.document!.name} runs through its cycle without anything to be said.`"
+        />
+      </section>
+    </div>
+    <div class="right">
+      <PlotBar />
+      <CurveStack
+        v-if="results.run && panels.length > 0"
+        :panels="panels"
+        :times="results.run.times"
+        :stale="results.stale"
+      />
+      <section v-else class="panel soft">Choose a channel above to plot it.</section>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.mechanism-run {
+  display: grid;
+  grid-template: minmax(0, 1fr) / minmax(0, 560px) minmax(0, 1fr);
+  gap: 10px;
+  height: 100%;
+  min-height: 0;
+}
+.left {
+  display: grid;
+  grid-template-rows: minmax(230px, 1.25fr) minmax(0, 1fr);
+  gap: 10px;
+  min-height: 0;
+}
+.drawing {
+  padding: 0;
+  display: grid;
+  grid-template-rows: auto minmax(0, 1fr);
+  min-height: 0;
+  overflow: hidden;
+}
+.drawing.stale {
+  opacity: 0.7;
+}
+header {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  padding: 4px 8px;
+  border-bottom: 1px solid var(--line-soft);
+  font-size: 12.5px;
+}
+header :deep(.el-select) {
+  width: 140px;
+}
+header select {
+  font: inherit;
+  color: inherit;
+  background: var(--panel);
+  border: 1px solid var(--line);
+  border-radius: var(--radius);
+}
+.lower {
+  overflow: auto;
+  padding: 6px 12px 10px;
+}
+nav {
+  display: flex;
+  gap: 2px;
+  border-bottom: 1px solid var(--line-soft);
+  position: sticky;
+  top: -6px;
+  background: var(--panel);
+  z-index: 1;
+}
+nav button {
+  border: 0;
+  border-bottom: 2px solid transparent;
+  background: none;
+  color: var(--ink-soft);
+  font: 500 13px var(--words);
+  padding: 2px 10px 4px;
+  cursor: pointer;
+}
+nav button[aria-pressed='true'] {
+  color: var(--ink);
+  border-color: var(--primary);
+}
+.worst {
+  margin-top: 6px;
+  padding: 4px 8px;
+  border-left: 3px solid var(--line);
+  font-size: 12.5px;
+}
+.worst.error {
+  border-color: var(--bad);
+  background: var(--bad-soft);
+}
+.stale-note {
+  color: var(--attention-ink);
+  font-size: 12.5px;
+}
+.right {
+  display: grid;
+  grid-template-rows: auto minmax(0, 1fr);
+  gap: 8px;
+  min-height: 0;
+}
+@media (min-width: 1700px) {
+  .mechanism-run {
+    grid-template-columns: 900px minmax(0, 1fr);
+  }
+}
+</style>

@@ -1,0 +1,325 @@
+<script setup lang="ts">
+import { indexOfPlace, nameIn, placeAtSample } from '@/lib/mechanism-run';
+import { explainMechanismFinding, formatQuantity, posesAt, tracedPath } from '@yoke/core';
+import { useElementSize } from '@vueuse/core';
+import { computed, ref } from 'vue';
+import MechanismDrawing from '@/components/mechanism/MechanismDrawing.vue';
+import { useMechanismColours } from '@/composables/useMechanismColours';
+import { extent, intoWorld, placeIn, polyline, project, viewOf } from '@/lib/board-view';
+import { useCursor } from '@/stores/cursor';
+import { useRun } from '@/stores/run';
+import { useSeeing } from '@/stores/seeing';
+
+/** The mechanism at the cursor, with traces, velocities along them, forces to scale, and a trail of ghosts. */
+const results = useRun();
+const cursor = useCursor();
+const seeing = useSeeing();
+const box = ref<HTMLElement>();
+const { width, height } = useElementSize(box);
+
+const document = computed(() => results.document);
+const run = computed(() => results.run);
+const poses = computed(() => (run.value ? posesAt(run.value, cursor.time) : []));
+const colours = useMechanismColours(
+  () => document.value,
+  () => 'axis',
+  () => new Set<string>(),
+);
+
+/** Traced paths, and everything that is ever reached, so that the view stands still while it plays. */
+const traces = computed(() => {
+  if (!document.value || !run.value?.mechanism) return [];
+  return document.value.mechanism.traces.map((place) => ({
+    place,
+    key: `${place.body}.${place.point}`,
+    points: tracedPath(document.value!, run.value!, place),
+  }));
+});
+const bounds = computed(() => {
+  const machine = document.value;
+  const current = run.value;
+  if (!machine || !current?.mechanism) return null;
+  const reached = Math.max(1, current.mechanism.reached);
+  const some = Array.from({ length: 24 }, (_, i) =>
+    posesAt(current, current.times[Math.floor(((reached - 1) * i) / 23)] ?? 0),
+  );
+  const all = some.map((p) => extent(machine.mechanism, p)).filter((b) => b !== null);
+  if (all.length === 0) return null;
+  return {
+    low: [Math.min(...all.map((b) => b.low[0])), Math.min(...all.map((b) => b.low[1]))] as const,
+    high: [Math.max(...all.map((b) => b.high[0])), Math.max(...all.map((b) => b.high[1]))] as const,
+  };
+});
+const projection = computed(() => project(viewOf(bounds.value, width.value, height.value), width.value, height.value));
+
+const ghosts = computed(() => {
+  const current = run.value;
+  if (!current || seeing.ghosts === 0) return [];
+  return Array.from({ length: seeing.ghosts }, (_, i) => posesAt(current, (current.cycleTime * i) / seeing.ghosts));
+});
+
+const sample = computed(() => (run.value ? indexOfPlace(run.value, cursor.time) : 0));
+const ARROW_PX = 60;
+
+/** Speed arrows at even places of each trace, the largest as long as {@link ARROW_PX}. */
+const speeds = computed(() => {
+  const current = run.value;
+  if (!seeing.velocities || !current?.mechanism || !document.value) return [];
+  const { x, y } = projection.value;
+  const found = traces.value.flatMap(({ place }) =>
+    Array.from({ length: 24 }, (_, i) => {
+      const k = Math.floor(((current.mechanism!.reached - 1) * i) / 24);
+      return placeAtSample(document.value!, current, place, k);
+    }),
+  );
+  const most = Math.max(...found.map(({ vx, vy }) => Math.hypot(vx, vy)), 1e-12);
+  return found.map(({ x: px, y: py, vx, vy }) => ({
+    x: x(px),
+    y: y(py),
+    dx: (vx / most) * ARROW_PX * 0.6,
+    dy: (-vy / most) * ARROW_PX * 0.6,
+  }));
+});
+
+/** Reactions on the second body of every joint, and applied forces, at the cursor, to one scale over the whole run. */
+const forces = computed(() => {
+  const current = run.value?.mechanism;
+  const machine = document.value;
+  if (!seeing.arrows || !current || !machine || sample.value >= current.reached) return { list: [], most: 0 };
+  const k = sample.value;
+  let most = 0;
+  for (const { fx, fy } of [...current.joints, ...current.elements])
+    for (let i = 0; i < current.reached; i += Math.max(1, Math.floor(current.reached / 60)))
+      most = Math.max(most, Math.hypot(fx[i]!, fy[i]!));
+  if (!(most > 0)) return { list: [], most: 0 };
+  const { x, y } = projection.value;
+  const list = machine.mechanism.joints.flatMap((joint) => {
+    const own = current.joints.find(({ id }) => id === joint.id);
+    const at = placeIn(machine.mechanism, poses.value, joint.b);
+    if (!own || !at) return [];
+    const [fx, fy] = [own.fx[k]!, own.fy[k]!];
+    return [
+      { id: joint.id, x: x(at[0]), y: y(at[1]), dx: (fx / most) * ARROW_PX, dy: (-fy / most) * ARROW_PX, load: false },
+    ];
+  });
+  const loads = machine.mechanism.elements.flatMap((element) => {
+    if (element.kind !== 'force' || !element.on) return [];
+    const own = current.elements.find(({ id }) => id === element.id);
+    const at = placeIn(machine.mechanism, poses.value, element.at);
+    if (!own || !at) return [];
+    return [
+      {
+        id: element.id,
+        x: x(at[0]),
+        y: y(at[1]),
+        dx: (own.fx[k]! / most) * ARROW_PX,
+        dy: (-own.fy[k]! / most) * ARROW_PX,
+        load: true,
+      },
+    ];
+  });
+  return { list: [...list, ...loads], most };
+});
+
+/** Torques of rotary drives as an arc that opens with their size. */
+const torques = computed(() => {
+  const current = run.value?.mechanism;
+  const machine = document.value;
+  if (!seeing.arrows || !current || !machine || sample.value >= current.reached) return [];
+  return current.drives.flatMap((drive) => {
+    const axis = machine.axes.find(({ id }) => id === drive.axisId);
+    const joint = machine.mechanism.joints.find(({ id }) => id === drive.jointId);
+    if (axis?.kind !== 'rotary' || !joint) return [];
+    const at = placeIn(machine.mechanism, poses.value, joint.b);
+    if (!at) return [];
+    const most = drive.effort.subarray(0, current.reached).reduce((m, v) => Math.max(m, Math.abs(v)), 0) || 1;
+    const value = (axis.reversed ? -1 : 1) * drive.effort[sample.value]!;
+    const angle = (value / most) * 2.4;
+    const r = 24;
+    const [px, py] = [projection.value.x(at[0]), projection.value.y(at[1])];
+    const end = [px + r * Math.cos(angle), py - r * Math.sin(angle)];
+    const sweep = angle > 0 ? 0 : 1;
+    return [
+      {
+        id: axis.id,
+        d: `M${px + r} ${py}A${r} ${r} 0 ${Math.abs(angle) > Math.PI ? 1 : 0} ${sweep} ${end[0]} ${end[1]}`,
+        tip: { x: end[0]!, y: end[1]!, turn: (-angle * 180) / Math.PI + (angle > 0 ? -90 : 90) },
+        colour: colours.value[joint.id],
+      },
+    ];
+  });
+});
+
+const lifted = computed(() => {
+  const current = run.value?.mechanism;
+  return current
+    ? current.joints.filter(({ contact }) => contact && contact[sample.value]! < -1e-9).map(({ id }) => id)
+    : [];
+});
+const beyond = computed(() => {
+  const current = run.value;
+  if (!current?.mechanism || !document.value) return null;
+  const broken = current.mechanism.findings.find(({ severity }) => severity === 'error');
+  if (current.mechanism.mode !== 'none' && sample.value < current.mechanism.reached) return null;
+  return broken ? explainMechanismFinding(broken, document.value) : null;
+});
+const words = computed(() =>
+  document.value ? `${document.value.name} at ${formatQuantity(cursor.time, 'time', document.value.units)}` : '',
+);
+const labels = computed(() =>
+  (document.value?.mechanism.bodies ?? []).flatMap((body, i) => {
+    const pose = poses.value[i];
+    const mass = run.value?.mechanism?.bodies[i];
+    if (!pose || !mass) return [];
+    const [px, py] = intoWorld(pose, mass.centre);
+    return [
+      { id: body.id, text: nameIn(document.value!, body.id), x: projection.value.x(px), y: projection.value.y(py) },
+    ];
+  }),
+);
+</script>
+
+<template>
+  <div ref="box" class="view" role="img" :aria-label="words">
+    <svg v-if="document && width > 0" :width="width" :height="height">
+      <MechanismDrawing
+        v-for="(ghost, i) in ghosts"
+        :key="i"
+        faint
+        :mechanism="document.mechanism"
+        :poses="ghost"
+        :projection="projection"
+        :colours="colours"
+      />
+      <path v-for="trace in traces" :key="trace.key" class="trace" :d="polyline(trace.points, projection)" />
+      <line
+        v-for="(s, i) in speeds"
+        :key="`s${i}`"
+        class="speed"
+        :x1="s.x"
+        :y1="s.y"
+        :x2="s.x + s.dx"
+        :y2="s.y + s.dy"
+        marker-end="url(#speed-tip)"
+      />
+      <MechanismDrawing
+        :mechanism="document.mechanism"
+        :poses="poses"
+        :projection="projection"
+        :colours="colours"
+        :lifted="lifted"
+      />
+      <text v-for="label in labels" :key="label.id" class="label" :x="label.x" :y="label.y">{{ label.text }}</text>
+      <line
+        v-for="f in forces.list"
+        :key="f.id"
+        class="force"
+        :class="{ load: f.load }"
+        :x1="f.x"
+        :y1="f.y"
+        :x2="f.x + f.dx"
+        :y2="f.y + f.dy"
+        marker-end="url(#force-tip)"
+      />
+      <g v-for="t in torques" :key="t.id" :style="{ color: t.colour }">
+        <path class="torque" :d="t.d" />
+        <path
+          class="torque-tip"
+          d="M-4 -4L4 0L-4 4Z"
+          :transform="`translate(${t.tip.x} ${t.tip.y}) rotate(${t.tip.turn})`"
+        />
+      </g>
+      <defs>
+        <marker id="force-tip" viewBox="0 0 8 8" refX="6" refY="4" markerWidth="6" markerHeight="6" orient="auto">
+          <path d="M0 0L8 4L0 8Z" class="tip" />
+        </marker>
+        <marker id="speed-tip" viewBox="0 0 8 8" refX="6" refY="4" markerWidth="5" markerHeight="5" orient="auto">
+          <path d="M0 0L8 4L0 8Z" class="soft-tip" />
+        </marker>
+      </defs>
+    </svg>
+    <p v-if="seeing.arrows && forces.most > 0 && document" class="scale">
+      <span class="bar" /> {{ formatQuantity(forces.most, 'force', document.units, 3) }} on the second body of each
+      joint
+    </p>
+    <p v-if="beyond" class="beyond" role="alert">{{ beyond }}</p>
+    <p v-if="lifted.length > 0" class="beyond" role="alert">
+      {{ lifted.map((id) => nameIn(document!, id)).join(', ') }}: contact is lost here.
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.view {
+  position: relative;
+  height: 100%;
+  min-height: 0;
+  overflow: hidden;
+}
+svg {
+  display: block;
+}
+.trace {
+  fill: none;
+  stroke: var(--primary);
+  stroke-width: 1.6;
+}
+.speed {
+  stroke: var(--primary);
+  stroke-width: 1.1;
+}
+.soft-tip {
+  fill: var(--primary);
+}
+.force {
+  stroke: var(--attention);
+  stroke-width: 2;
+}
+.force.load {
+  stroke-dasharray: 4 2;
+}
+.tip {
+  fill: var(--attention);
+}
+.torque {
+  fill: none;
+  stroke: currentcolor;
+  stroke-width: 3;
+}
+.torque-tip {
+  fill: currentcolor;
+}
+.label {
+  font: 12px var(--narrow);
+  fill: var(--ink);
+  text-anchor: middle;
+  paint-order: stroke;
+  stroke: var(--panel);
+  stroke-width: 3px;
+}
+.scale {
+  position: absolute;
+  right: 10px;
+  bottom: 4px;
+  font: 12px var(--narrow);
+  color: var(--ink-soft);
+}
+.bar {
+  display: inline-block;
+  width: 60px;
+  border-top: 2px solid var(--attention);
+  vertical-align: middle;
+  margin-right: 4px;
+}
+.beyond {
+  position: absolute;
+  left: 10px;
+  right: 10px;
+  top: 6px;
+  padding: 4px 8px;
+  background: var(--bad-soft);
+  color: var(--bad);
+  border-radius: var(--radius);
+  font-size: 12.5px;
+}
+</style>

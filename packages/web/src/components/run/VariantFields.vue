@@ -1,0 +1,80 @@
+<script setup lang="ts">
+import type { Variant } from '@yoke/core';
+import { computed } from 'vue';
+import NameField from '@/components/NameField.vue';
+import QuantityField from '@/components/QuantityField.vue';
+import ToggleField from '@/components/ToggleField.vue';
+import { useMachine } from '@/stores/machine';
+
+/** What a variant changes: speed, gravity, loads, friction, elements switched off, other springs. */
+const props = defineProps<{ variant: Variant }>();
+const machine = useMachine();
+const edit = (label: string, recipe: (variant: Variant) => void) =>
+  machine.edit(label, (draft) => {
+    const found = draft.variants.find(({ id }) => id === props.variant.id);
+    if (found) recipe(found as Variant);
+  });
+const elements = computed(() => machine.document?.mechanism.elements ?? []);
+const rated = computed(() => elements.value.flatMap((e) => ('rate' in e ? [e] : [])));
+const KIND = { spring: 'springRate', torsion: 'torsionRate', damper: 'linearDamping' } as const;
+const changed = (id: string) => props.variant.changes.find(({ element }) => element === id)?.rate ?? null;
+const setRate = (id: string) => (value: number | null) =>
+  edit('another spring', (variant) => {
+    variant.changes = variant.changes.filter(({ element }) => element !== id);
+    if (value !== null) variant.changes.push({ element: id, rate: value, free: null });
+  });
+const toggleOff = (id: string) =>
+  edit('switch in a variant', (variant) => {
+    variant.off = variant.off.includes(id) ? variant.off.filter((other) => other !== id) : [...variant.off, id];
+  });
+</script>
+
+<template>
+  <div class="variant">
+    <NameField :value="variant.name" :commit="(v) => edit('rename', (d) => void (d.name = v))" />
+    <QuantityField
+      :value="variant.speed"
+      kind="number"
+      label="Times as fast"
+      :min="0.001"
+      :commit="(v) => edit('speed', (d) => void (d.speed = v!))"
+    />
+    <ToggleField
+      :value="variant.gravity"
+      label="Gravity"
+      @change="(v) => edit('gravity', (d) => void (d.gravity = v))"
+    />
+    <ToggleField :value="variant.loads" label="Loads" @change="(v) => edit('loads', (d) => void (d.loads = v))" />
+    <ToggleField
+      :value="variant.friction"
+      label="Friction"
+      @change="(v) => edit('friction', (d) => void (d.friction = v))"
+    />
+    <ToggleField
+      v-for="element in elements"
+      :key="element.id"
+      :value="!variant.off.includes(element.id)"
+      :label="element.name"
+      @change="toggleOff(element.id)"
+    />
+    <QuantityField
+      v-for="element in rated"
+      :key="element.id"
+      :value="changed(element.id)"
+      :kind="KIND[element.kind]"
+      :label="`${element.name}: rate`"
+      optional
+      placeholder="as it is"
+      :commit="setRate(element.id)"
+    />
+  </div>
+</template>
+
+<style scoped>
+.variant {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(110px, 1fr));
+  gap: 6px 10px;
+  padding: 6px 0 8px;
+}
+</style>

@@ -1,0 +1,222 @@
+import {
+  assemble,
+  compileMechanism,
+  copyBodies,
+  deleteThings,
+  framePoses,
+  goesWith,
+  nameIn,
+  prepareMechanism,
+  setFramePoses,
+  unitOf,
+  type Machine,
+  type Mechanism,
+  type MechanismModel,
+  type Pose,
+} from '@yoke/core';
+import { current, type Draft } from 'immer';
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef, watch } from 'vue';
+import type { View } from '@/lib/board-view';
+import { useMachine } from './machine';
+
+/** What the pointer does on the board. */
+export type Tool =
+  | 'choose'
+  | 'hand'
+  | 'bar'
+  | 'plate'
+  | 'disc'
+  | 'ground'
+  | 'pin'
+  | 'weld'
+  | 'slide'
+  | 'slot'
+  | 'path'
+  | 'follow'
+  | 'cylinder'
+  | 'spring'
+  | 'damper'
+  | 'force'
+  | 'torque'
+  | 'trace'
+  | 'measure';
+
+export type Colouring = 'axis' | 'body' | 'driven';
+
+/** Writes assembled poses into a machine, so that what is drawn is what the joints say. Returns whether it could. */
+function settle(machine: Machine): boolean {
+  if (machine.mechanism.bodies.length === 0) return true;
+  try {
+    const model = compileMechanism(current(machine).mechanism);
+    const { q, assembled } = assemble(model);
+    if (!assembled) return false;
+    framePoses(model.bodies, q).forEach((pose, i) => {
+      const drawn = machine.mechanism.bodies[i]!.pose;
+      const apart = Math.hypot(pose.x - drawn.x, pose.y - drawn.y) + Math.abs(pose.angle - drawn.angle);
+      if (apart > 1e-10) machine.mechanism.bodies[i]!.pose = pose;
+    });
+    return true;
+  } catch {
+    // A half-drawn path is no reason to lose the edit; the findings say what is missing.
+    return false;
+  }
+}
+
+/** The drawing board of the mechanism: tool, selection, view, and the pose held by hand. */
+export const useBoard = defineStore('board', () => {
+  const machine = useMachine();
+  const tool = ref<Tool>('choose');
+  /** Identifiers of bodies, joints, couplings, elements and paths. */
+  const selection = ref<string[]>([]);
+  /** State held by hand; null while the start pose is shown. */
+  const hand = shallowRef<Float64Array | null>(null);
+  const view = ref<View | null>(null);
+  const grid = ref(0.01);
+  const snapping = ref(true);
+  const colouring = ref<Colouring>('axis');
+  /** What the last action came to, or why it could not be done. */
+  const message = ref('');
+  /** A freedom whose small motion is shown as a ghost. */
+  const ghost = ref<number | null>(null);
+
+  const mechanism = computed<Mechanism | null>(() => machine.document?.mechanism ?? null);
+  const prepared = computed(() =>
+    machine.document && machine.document.mechanism.bodies.length > 0 ? prepareMechanism(machine.document) : null,
+  );
+  const model = computed<MechanismModel | null>(() =>
+    prepared.value && 'model' in prepared.value ? prepared.value.model : null,
+  );
+  const startPoses = computed<Pose[]>(() => mechanism.value?.bodies.map(({ pose }) => pose) ?? []);
+  const poses = computed<Pose[]>(() =>
+    hand.value && model.value ? framePoses(model.value.bodies, hand.value) : startPoses.value,
+  );
+
+  watch(
+    () => machine.document?.mechanism,
+    () => {
+      hand.value = null;
+      ghost.value = null;
+    },
+  );
+  watch(
+    () => machine.id,
+    () => {
+      selection.value = [];
+      view.value = null;
+      tool.value = 'choose';
+      message.value = '';
+    },
+  );
+
+  /** Changes the drawing and brings it together again. */
+  function draw(label: string, recipe: (draft: Draft<Machine>) => void, key?: string): string | null {
+    const problem = machine.edit(
+      label,
+      (draft) => {
+        recipe(draft);
+        settle(draft as Machine);
+      },
+      key,
+    );
+    message.value = problem ?? '';
+    return problem;
+  }
+
+  const names = (ids: Iterable<string>) => [...ids].map((id) => nameIn(machine.document!, id));
+
+  /** What else goes when the selection is deleted, by name. */
+  const hangsOn = computed(() => {
+    if (!machine.document || selection.value.length === 0) return [];
+    const all = goesWith(machine.document, selection.value);
+    return names([...all].filter((id) => !selection.value.includes(id)));
+  });
+
+  function remove(): void {
+    if (selection.value.length === 0) return;
+    const chosen = names(selection.value).join(', ');
+    const more = hangsOn.value;
+    draw(`delete ${chosen}`, (draft) => deleteThings(draft as Machine, selection.value));
+    selection.value = [];
+    message.value = `Deleted ${chosen}${more.length > 0 ? `, and with it ${more.join(', ')}` : ''}. Undo brings all of it back.`;
+  }
+
+  /** Bodies of the selection, or of the whole unit they belong to. */
+  function chosenBodies(unit: boolean): Set<string> {
+    const bodies = selection.value.filter((id) => mechanism.value?.bodies.some((b) => b.id === id));
+    return new Set(unit ? bodies.flatMap((id) => [...unitOf(mechanism.value!, id)]) : bodies);
+  }
+
+  function copy(unit: boolean, shift: readonly [number, number], phase: number): void {
+    const bodies = chosenBodies(unit);
+    if (bodies.size === 0) {
+      message.value = 'Choose a body to copy first.';
+      return;
+    }
+    let made: string[] = [];
+    const problem = draw('copy', (draft) => (made = copyBodies(draft as Machine, bodies, { shift, phase })));
+    if (problem === null) {
+      selection.value = made;
+      message.value = `Copied ${bodies.size === 1 ? 'one body' : `${bodies.size} bodies`} with all that belongs to ${bodies.size === 1 ? 'it' : 'them'}.`;
+    }
+  }
+
+  /** Makes the pose held by hand the start pose. */
+  function keepPose(): void {
+    const held = poses.value;
+    draw('take this pose as start', (draft) => {
+      draft.mechanism.bodies.forEach((body, i) => (body.pose = { ...held[i]! }));
+    });
+  }
+
+  /** Puts bodies at poses and assembles from there, as for the other closure of a loop. */
+  function placeBodies(label: string, wanted: ReadonlyMap<string, Pose>): void {
+    draw(label, (draft) => {
+      for (const body of draft.mechanism.bodies) {
+        const pose = wanted.get(body.id);
+        if (pose) body.pose = pose;
+      }
+    });
+  }
+
+  /** The state of the poses shown, for computations that begin there. */
+  function shownState(): Float64Array | null {
+    if (!model.value) return null;
+    const q = Float64Array.from(hand.value ?? model.value.start);
+    setFramePoses(model.value, poses.value, q);
+    return q;
+  }
+
+  const select = (id: string | null, more = false) => {
+    if (id === null) selection.value = [];
+    else if (!more) selection.value = [id];
+    else
+      selection.value = selection.value.includes(id)
+        ? selection.value.filter((other) => other !== id)
+        : [...selection.value, id];
+  };
+
+  return {
+    tool,
+    selection,
+    hand,
+    view,
+    grid,
+    snapping,
+    colouring,
+    message,
+    ghost,
+    mechanism,
+    prepared,
+    model,
+    poses,
+    hangsOn,
+    draw,
+    remove,
+    copy,
+    keepPose,
+    placeBodies,
+    shownState,
+    select,
+  };
+});

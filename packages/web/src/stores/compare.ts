@@ -1,0 +1,121 @@
+import { applyVariant, mechanismSamples, valueAt, type Machine, type Run } from '@yoke/core';
+import { defineStore } from 'pinia';
+import { computed, ref, shallowReactive, shallowRef, watch } from 'vue';
+import { api, type KeptRun } from '@/api/client';
+import { useMachine } from './machine';
+import { useRun } from './run';
+
+/** A run that can be laid over the present one: a variant of the machine, or a run that was kept. */
+export interface Compared {
+  key: string;
+  name: string;
+  kind: 'variant' | 'kept';
+  /** The document it was computed from. */
+  document: Machine;
+  run: Run | null;
+  /** Revision it was kept at; null for variants, which follow the machine. */
+  revision: number | null;
+  failure: string | null;
+}
+
+/** Variants and kept runs beside the present run. */
+export const useCompare = defineStore('compare', () => {
+  const machine = useMachine();
+  const results = useRun();
+  const kept = shallowRef<KeptRun[]>([]);
+  const shown = ref<string[]>([]);
+  const computedRuns = shallowReactive(new Map<string, Compared>());
+  const message = ref('');
+
+  watch(
+    () => machine.id,
+    async (id) => {
+      shown.value = [];
+      computedRuns.clear();
+      kept.value = [];
+      message.value = '';
+      if (!id) return;
+      try {
+        const list = await api.listRuns(id);
+        if (machine.id === id) kept.value = list;
+      } catch (error) {
+        message.value = (error as Error).message;
+      }
+    },
+    { immediate: true },
+  );
+
+  /** The document that an entry stands for now. */
+  function documentOf(
+    key: string,
+  ): { name: string; kind: Compared['kind']; document: Machine; revision: number | null } | null {
+    const variant = machine.document?.variants.find(({ id }) => `variant:${id}` === key);
+    if (variant && machine.document)
+      return { name: variant.name, kind: 'variant', document: applyVariant(machine.document, variant), revision: null };
+    const run = kept.value.find(({ id }) => `kept:${id}` === key);
+    return run ? { name: run.name, kind: 'kept', document: run.document, revision: run.revision } : null;
+  }
+
+  async function compute(key: string): Promise<void> {
+    const wanted = documentOf(key);
+    if (!wanted) return;
+    try {
+      const run = await results.simulate(wanted.document);
+      if (shown.value.includes(key)) computedRuns.set(key, { key, ...wanted, run, failure: null });
+    } catch (error) {
+      computedRuns.set(key, { key, ...wanted, run: null, failure: (error as Error).message });
+    }
+  }
+
+  function toggle(key: string): void {
+    if (shown.value.includes(key)) {
+      shown.value = shown.value.filter((other) => other !== key);
+      computedRuns.delete(key);
+    } else {
+      shown.value = [...shown.value, key];
+      void compute(key);
+    }
+  }
+  // Variants follow the machine; kept runs stay as they were.
+  watch(
+    () => results.run,
+    () => {
+      for (const key of shown.value) if (key.startsWith('variant:')) void compute(key);
+    },
+  );
+
+  const entries = computed(() => shown.value.flatMap((key) => computedRuns.get(key) ?? []));
+
+  /** Keeps the present run (or a variant's) with the document it came from. */
+  async function keep(name: string, document: Machine | null = results.document): Promise<void> {
+    if (!machine.id || !document) return;
+    try {
+      await machine.saveNow();
+      kept.value = [...kept.value, await api.keepRun(machine.id, { name, document })];
+      message.value = `Kept “${name}”.`;
+    } catch (error) {
+      message.value = (error as Error).message;
+    }
+  }
+  async function forget(id: string): Promise<void> {
+    if (!machine.id) return;
+    try {
+      await api.forgetRun(machine.id, id);
+      kept.value = kept.value.filter((run) => run.id !== id);
+      shown.value = shown.value.filter((key) => key !== `kept:${id}`);
+      computedRuns.delete(`kept:${id}`);
+    } catch (error) {
+      message.value = (error as Error).message;
+    }
+  }
+
+  /** A channel of another run at the same shares of the cycle as the present run's samples; undefined where it has none. */
+  function overlay({ document, run }: Compared, id: string, present: Run): Float64Array | undefined {
+    const samples = run ? mechanismSamples(document, run, id) : undefined;
+    if (!run || !samples) return undefined;
+    const stretch = run.cycleTime / present.cycleTime;
+    return present.times.map((time) => valueAt(run.times, samples, time * stretch));
+  }
+
+  return { kept, shown, entries, message, toggle, keep, forget, overlay };
+});
