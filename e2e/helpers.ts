@@ -41,3 +41,11 @@ export async function choose(page: Page, label: string, entry: string): Promise<
   await page.getByRole('combobox', { name: label, exact: true }).click({ force: true });
   await page.getByRole('listbox', { name: label, exact: true }).getByRole('option', { name: entry }).click();
 }
+
+/** Makes a copy of a demonstration machine, so that tests beside this one are not disturbed; gives its identifier. */
+export async function copyOfDemo(page: Page, name: string): Promise<string> {
+  const machines = (await (await page.request.get('/api/machines')).json()) as { id: string; name: string }[];
+  const demo = machines.find((machine) => machine.name === name)!;
+  const copy = (await (await page.request.post(`/api/machines/${demo.id}/duplicate`)).json()) as { id: string };
+  return copy.id;
+}

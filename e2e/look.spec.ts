@@ -1,6 +1,6 @@
 import { createRequire } from 'node:module';
 import { expect, test } from '@playwright/test';
-import { openNew } from './helpers';
+import { copyOfDemo, openNew } from './helpers';
 
 const axe = createRequire(import.meta.url).resolve('axe-core');
 const STAGES = ['build', 'move', 'run', 'size', 'deliver'];
@@ -12,8 +12,10 @@ for (const [width, height] of [
   test(`at ${width} × ${height} no stage scrolls sideways or cuts its panels off`, async ({ page }) => {
     await page.setViewportSize({ width, height });
     const id = await openNew(page, `Seen at ${width}`);
-    for (const stage of STAGES) {
-      await page.goto(`/machine/${id}/${stage}`);
+    const drawn = await copyOfDemo(page, 'Label dabber');
+    const stages = [...STAGES.map((stage) => `${id}/${stage}`), `${drawn}/build`, `${drawn}/move`, `${drawn}/run`];
+    for (const stage of stages) {
+      await page.goto(`/machine/${stage}`);
       await expect(page.locator('.stage .panel, .stage .stack').first()).toBeVisible();
       await page.waitForTimeout(300);
       const overflow = await page.evaluate(() =>
@@ -30,8 +32,12 @@ for (const theme of ['light', 'dark'])
     await page.addInitScript({ path: axe });
     await page.addInitScript((value) => localStorage.setItem('yoke-theme', value), theme);
     const id = await openNew(page, `Accessible ${theme}`);
-    for (const path of ['/', ...STAGES.map((stage) => `/machine/${id}/${stage}`)]) {
+    const drawn = await copyOfDemo(page, 'Dosing rocker');
+    const stages = [...STAGES.map((stage) => `${id}/${stage}`), `${drawn}/build`, `${drawn}/run`];
+    for (const path of ['/', ...stages.map((stage) => `/machine/${stage}`)]) {
       await page.goto(path);
+      // A colour half-way through a transition is no colour of the application.
+      await page.addStyleTag({ content: '*, ::before, ::after { transition: none !important }' });
       await page.waitForTimeout(600);
       const found = await page.evaluate(async () => {
         const { axe: checker } = window as unknown as {

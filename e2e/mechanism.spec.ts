@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { newMachine } from '@yoke/core';
-import { allSaved, choose, saved, stage, type } from './helpers';
+import { allSaved, choose, copyOfDemo, saved, stage, type } from './helpers';
 
 /** An empty machine on its drawing board, and a way to press at places given in steps of the board. */
 async function emptyBoard(page: Page, name: string) {
@@ -112,12 +112,8 @@ test('what is free is named and shown as a ghost; deleting says what goes too, a
   await expect(page.getByLabel('On the board')).toContainText('Pin 1');
 });
 
-/** Opens a copy of a demonstration machine, so that tests beside this one are not disturbed. */
 async function openDemo(page: Page, name: string, at: string): Promise<void> {
-  const machines = (await (await page.request.get('/api/machines')).json()) as { id: string; name: string }[];
-  const demo = machines.find((machine) => machine.name === name)!;
-  const copy = (await (await page.request.post(`/api/machines/${demo.id}/duplicate`)).json()) as { id: string };
-  await page.goto(`/machine/${copy.id}/${at.toLowerCase()}`);
+  await page.goto(`/machine/${await copyOfDemo(page, name)}/${at.toLowerCase()}`);
 }
 
 test('editing a dimension of the dosing rocker changes its torque; both closures of its loop are there', async ({

@@ -1,5 +1,14 @@
 <script setup lang="ts">
-import { emptyCurvePoint, GROUND, pathCurve, type Joint, type Mechanism, type Place, type Pose } from '@yoke/core';
+import {
+  emptyCurvePoint,
+  GROUND,
+  indexerGeometry,
+  pathCurve,
+  type Joint,
+  type Mechanism,
+  type Place,
+  type Pose,
+} from '@yoke/core';
 import { computed } from 'vue';
 import { bodyOutline, intoWorld, placeIn, polyline, zigzag, type Projection } from '@/lib/board-view';
 
@@ -79,6 +88,38 @@ const marks = computed<JointMark[]>(() =>
   }),
 );
 
+/** Slots of indexing wheels, in the frame of the wheel: from where the pin comes nearest to its centre, to the rim. */
+const slots = computed(() =>
+  props.mechanism.couplings.flatMap((coupling) => {
+    if (coupling.kind !== 'indexer') return [];
+    const wheel = props.mechanism.joints.find(({ id }) => id === coupling.second);
+    const i = props.mechanism.bodies.findIndex(({ id }) => id === wheel?.b.body);
+    const hub = props.mechanism.bodies[i]?.points.find(({ id }) => id === wheel?.b.point)?.at;
+    if (!hub) return [];
+    const { distance, crankRadius } = indexerGeometry(coupling, props.mechanism);
+    const [inner, outer] = [distance - crankRadius, distance * Math.cos(Math.PI / coupling.slots)];
+    const d = Array.from({ length: coupling.slots }, (_, k) => {
+      const angle = (2 * Math.PI * k) / coupling.slots;
+      const at = (r: number) => `${hub[0] + r * Math.cos(angle)} ${hub[1] + r * Math.sin(angle)}`;
+      return `M${at(inner)}L${at(outer)}`;
+    }).join('');
+    const crank = props.mechanism.joints.find(({ id }) => id === coupling.first);
+    const pin = crank ? at({ body: crank.b.body, point: coupling.pin }) : null;
+    return [{ id: coupling.id, d, body: i, pin }];
+  }),
+);
+/** Flat faces of followers, in pixels. */
+const faces = computed(() =>
+  props.mechanism.joints.flatMap((joint) => {
+    if (joint.kind !== 'cam' || joint.follower.kind !== 'flat') return [];
+    const p = at(joint.b);
+    const angle =
+      joint.follower.angle +
+      (props.poses[props.mechanism.bodies.findIndex(({ id }) => id === joint.b.body)]?.angle ?? 0);
+    return p ? [{ id: joint.id, p, angle: (-angle * 180) / Math.PI }] : [];
+  }),
+);
+
 const links = computed(() =>
   props.mechanism.elements.flatMap((element) => {
     if (element.kind !== 'spring' && element.kind !== 'damper') return [];
@@ -133,7 +174,21 @@ const couplingLines = computed(() =>
         :data-body="body.id"
       />
     </g>
+    <g v-if="!faint" :transform="projection.transform">
+      <path v-for="slot in slots" :key="slot.id" class="wheel-slot" :d="slot.d" :transform="transformOf(slot.body)" />
+    </g>
     <template v-if="!faint">
+      <template v-for="slot in slots" :key="slot.id">
+        <circle v-if="slot.pin" class="driving" :cx="slot.pin[0]" :cy="slot.pin[1]" r="5" />
+      </template>
+      <line
+        v-for="face in faces"
+        :key="face.id"
+        class="face"
+        x1="-34"
+        x2="34"
+        :transform="`translate(${face.p[0]} ${face.p[1]}) rotate(${face.angle})`"
+      />
       <path
         v-for="(path, i) in mechanism.paths"
         :key="path.id"
@@ -259,6 +314,20 @@ const couplingLines = computed(() =>
   stroke: var(--ink-soft);
   stroke-width: 1.6;
   stroke-dasharray: 8 4;
+}
+.wheel-slot {
+  stroke: var(--ink-soft);
+  stroke-width: 7;
+  stroke-linecap: round;
+  stroke-opacity: 0.35;
+  vector-effect: non-scaling-stroke;
+}
+.driving {
+  fill: var(--ink);
+}
+.face {
+  stroke: var(--ink);
+  stroke-width: 3;
 }
 .coupling {
   stroke: var(--ink-soft);

@@ -84,7 +84,7 @@ const round = (value: number) => formatNumber(Number(value.toPrecision(4)));
 
 <template>
   <div class="compare">
-    <h3>Variants</h3>
+    <h3>Variants <ElButton size="small" @click="addVariant">Add a variant</ElButton></h3>
     <ul>
       <li v-for="variant in variants" :key="variant.id">
         <label>
@@ -102,35 +102,6 @@ const round = (value: number) => formatNumber(Number(value.toPrecision(4)));
         <VariantFields v-if="edited === variant.id" class="wide" :variant="variant" />
       </li>
     </ul>
-    <ElButton size="small" @click="addVariant">Add a variant</ElButton>
-    <h3>Kept runs</h3>
-    <ul>
-      <li v-for="run in compare.kept" :key="run.id">
-        <label>
-          <input
-            type="checkbox"
-            :checked="compare.shown.includes(`kept:${run.id}`)"
-            @change="compare.toggle(`kept:${run.id}`)"
-          />
-          {{ run.name }} <span class="soft">revision {{ run.revision }}</span>
-        </label>
-        <IconButton :icon="Trash2" :size="14" :aria-label="`Forget ${run.name}`" @click="compare.forget(run.id)" />
-      </li>
-    </ul>
-    <div class="keep">
-      <ElInput
-        v-model="name"
-        size="small"
-        maxlength="80"
-        placeholder="Name of this run"
-        aria-label="Name of this run"
-      />
-      <ElButton size="small" :disabled="results.stale" @click="keep">Keep this run</ElButton>
-    </div>
-    <p v-if="compare.message" class="note" role="status">{{ compare.message }}</p>
-    <p v-for="entry in compare.entries.filter((e) => e.failure)" :key="entry.key" class="bad">
-      {{ entry.name }}: {{ entry.failure }}
-    </p>
     <table v-if="table.length > 0" class="rows">
       <thead>
         <tr>
@@ -162,6 +133,34 @@ const round = (value: number) => formatNumber(Number(value.toPrecision(4)));
         </template>
       </tbody>
     </table>
+    <h3>Kept runs</h3>
+    <ul>
+      <li v-for="run in compare.kept" :key="run.id">
+        <label>
+          <input
+            type="checkbox"
+            :checked="compare.shown.includes(`kept:${run.id}`)"
+            @change="compare.toggle(`kept:${run.id}`)"
+          />
+          {{ run.name }} <span class="soft">revision {{ run.revision }}</span>
+        </label>
+        <IconButton :icon="Trash2" :size="14" :aria-label="`Forget ${run.name}`" @click="compare.forget(run.id)" />
+      </li>
+    </ul>
+    <div class="keep">
+      <ElInput
+        v-model="name"
+        size="small"
+        maxlength="80"
+        placeholder="Name of this run"
+        aria-label="Name of this run"
+      />
+      <ElButton size="small" :disabled="results.stale" @click="keep">Keep this run</ElButton>
+    </div>
+    <p v-if="compare.message" class="note" role="status">{{ compare.message }}</p>
+    <p v-for="entry in compare.entries.filter((e) => e.failure)" :key="entry.key" class="bad">
+      {{ entry.name }}: {{ entry.failure }}
+    </p>
   </div>
 </template>
 

@@ -114,7 +114,7 @@ const worst = computed(() => findings.value.find(({ severity }) => severity === 
 }
 .left {
   display: grid;
-  grid-template-rows: minmax(230px, 1.25fr) minmax(0, 1fr);
+  grid-template-rows: minmax(230px, 1fr) minmax(0, 1fr);
   gap: 10px;
   min-height: 0;
 }
