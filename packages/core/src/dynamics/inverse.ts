@@ -1,5 +1,5 @@
 import type { Kinematics, MechanismModel } from '../mechanism';
-import type { Effort } from './elements';
+import type { Effort, EffortState } from './elements';
 
 /** Efforts of drives and constraint forces at the present pose of a led mechanism. */
 export class InverseDynamics {
@@ -8,7 +8,9 @@ export class InverseDynamics {
   /** Generalised forces of elements and friction, without the constraints. */
   readonly forces: Float64Array;
   private readonly balance: Float64Array;
-  private readonly rest: Float64Array;
+  /** The present state, and the same pose at rest, as elements see them. */
+  private readonly now: EffortState;
+  private readonly still: EffortState;
   private readonly kinematics: Kinematics;
   private readonly efforts: readonly Effort[];
 
@@ -19,25 +21,28 @@ export class InverseDynamics {
     this.lambda = new Float64Array(model.rows);
     this.forces = new Float64Array(model.size);
     this.balance = new Float64Array(model.size);
-    this.rest = new Float64Array(model.size + 3);
+    const rest = new Float64Array(model.size + 3);
+    this.now = { ...kinematics.state, time: 0 };
+    this.still = { q: kinematics.state.q, v: rest, a: rest, time: 0 };
   }
 
   /** Solves Φqᵀ λ = Q − M a (Haug; Nikravesh: inverse dynamics by Lagrange multipliers); after the pose is derived. */
   solve(time: number): void {
     const { model, state, system } = this.kinematics;
     this.forces.fill(0);
-    for (const effort of this.efforts) effort.apply({ ...state, time }, this.forces);
+    this.now.time = time;
+    for (const effort of this.efforts) effort.apply(this.now, this.forces);
     for (let j = 0; j < model.size; j++) this.balance[j] = this.forces[j]! - model.inertia[j]! * state.a[j]!;
     system.solveTransposed(this.balance, this.lambda);
   }
 
   /** Multipliers that would hold the mechanism at rest at this pose: what stands in `out` are forces of gravity, springs and loads alone. */
   hold(time: number, out: Float64Array): void {
-    const { state, system } = this.kinematics;
+    const { system } = this.kinematics;
     this.forces.fill(0);
+    this.still.time = time;
     for (const effort of this.efforts)
-      if (effort.kind !== 'friction' && effort.kind !== 'damper')
-        effort.apply({ q: state.q, v: this.rest, a: this.rest, time }, this.forces);
+      if (effort.kind !== 'friction' && effort.kind !== 'damper') effort.apply(this.still, this.forces);
     system.solveTransposed(this.forces, out);
   }
 }

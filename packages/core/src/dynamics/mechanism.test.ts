@@ -3,6 +3,7 @@ import { Solver } from 'odex';
 import { angleOf, channelsOf, drive, fourBar, pendulum, RAD, weigh } from '../../test/mechanisms';
 import {
   addBar,
+  addCoupling,
   addDisc,
   addElement,
   addJoint,
@@ -136,6 +137,27 @@ describe('inverse dynamics', () => {
     expect(run.mechanism!.drives[0]!.effort[0]!).toBeCloseTo(force, 9);
     expect(channelsOf(run, rod).fy[0]!).toBeCloseTo(force, 9);
     expect(run.axes[0]!.mechanismHolding).toBeCloseTo(force, 9);
+  });
+
+  test('gears press on their bearings: tangential T/r, apart by tan 20° of it (handbook, ISO 53)', () => {
+    const machine = newMachine('Gears');
+    const m = machine.mechanism;
+    m.gravity.on = false;
+    const [one, two] = [addDisc(m, [0, 0], 0.02), addDisc(m, [0.06, 0], 0.04)];
+    const first = addJoint(m, 'pin', groundPoint(m, [0, 0]), bodyPoint(m, one.id, [0, 0]));
+    const second = addJoint(m, 'pin', groundPoint(m, [0.06, 0]), bodyPoint(m, two.id, [0.06, 0]));
+    addCoupling(m, { kind: 'gear', first: first.id, second: second.id, radius1: 0.02, radius2: 0.04, inside: false });
+    addElement(m, { kind: 'torque', body: two.id, course: { kind: 'constant', value: 3 } });
+    drive(machine, first, { kind: 'constant', value: 0 }, 'position');
+    const run = simulate(machine);
+    // The load turns the second anticlockwise with 3 N·m; the teeth hold it with 75 N upwards on its left, so its
+    // bearing presses it down, and the drive holds the first against half the torque.
+    expect(run.mechanism!.drives[0]!.effort[0]!).toBeCloseTo(1.5, 9);
+    const bearing = channelsOf(run, second);
+    expect(bearing.fy[0]!).toBeCloseTo(-75, 6);
+    expect(bearing.fx[0]!).toBeCloseTo(-75 * Math.tan(20 * RAD), 6);
+    expect(channelsOf(run, first).fy[0]!).toBeCloseTo(75, 6);
+    expect(channelsOf(run, first).fx[0]!).toBeCloseTo(75 * Math.tan(20 * RAD), 6);
   });
 
   test('preload of a spring set shorter than its free length: 150 N/mm pressed by 3 mm gives 450 N', () => {

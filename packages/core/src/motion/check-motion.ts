@@ -3,11 +3,10 @@ import { motionAt, type Motion, type MotionState } from './motion';
 
 const QUANTITIES = ['velocity', 'acceleration', 'jerk'] as const;
 const SEAM = ['velocity', 'acceleration'] as const;
-const PROBES = 2000;
+const PROBES = 400;
 
 /**
- * Checks a motion that does not come from a plan in position: limits and travel by dense probing (2000 places and all
- * edges), the seam of the cycle by its ends.
+ * Checks a motion that does not come from a plan in position: limits and travel by dense probing (400 places and all edges), the seam of the cycle by its ends.
  */
 export function checkMotion(motion: Motion, { cycleTime, limits, travel }: PlanContext): PlanFinding[] {
   const findings: PlanFinding[] = [];

@@ -10,7 +10,7 @@ import {
 } from '../dynamics';
 import type { Axis } from '../machine';
 import { axisMotion, type Motion, type MotionState } from '../motion';
-import { interpolate } from '../numeric';
+import { lastAtOrBefore } from '../numeric';
 
 /** The numerical model of one axis: its motion, load and drive train. */
 export interface AxisModel {
@@ -42,10 +42,21 @@ export function axisModel(axis: Axis, cycleTime: number, rotorInertia = 0): Axis
 /** The axis with a mechanism behind it, whose effort counts as an external load (straight lines between samples). */
 export function withMechanism(model: AxisModel, { times, effort }: MechanismLoad): AxisModel {
   const { external } = model.load;
-  return {
-    ...model,
-    load: { ...model.load, external: (time) => external(time) - interpolate(times, effort, time) },
+  // Asked for rising times nearly always: the place found last is tried before a search.
+  let k = 0;
+  const at = (time: number) => {
+    const from = times[k]!;
+    const to = times[k + 1];
+    if (to === undefined || time < from || time >= to || to === from) {
+      const found = lastAtOrBefore(times, time);
+      if (found < 0) return effort[0]!;
+      if (found >= times.length - 1) return effort[times.length - 1]!;
+      k = found;
+    }
+    const width = times[k + 1]! - times[k]!;
+    return effort[k]! + ((effort[k + 1]! - effort[k]!) * (time - times[k]!)) / width;
   };
+  return { ...model, load: { ...model.load, external: (time) => external(time) - at(time) } };
 }
 
 /** Everything an axis and its motor do at one instant. SI units. */

@@ -89,6 +89,7 @@ export class Recorder {
       this.a[j]![k] = a[j]!;
     }
     model.joints.forEach((_, i) => this.takeJoint(i, k, q, v, a, lambda, equations));
+    this.takeTeeth(k, q, lambda);
     let driven = 0;
     model.drives.forEach(({ row, coordinate }, i) => {
       const effort = -lambda[row]!;
@@ -164,6 +165,36 @@ export class Recorder {
     const ox = this.senses[i]! * (Math.cos(angle) * point.ty + Math.sin(angle) * point.tx);
     const oy = this.senses[i]! * (Math.sin(angle) * point.ty - Math.cos(angle) * point.tx);
     return fx * ox + fy * oy;
+  }
+
+  /**
+   * Adds to the bearings of gears what their teeth press: in the equations a gear pair passes on torque alone.
+   * Tangential force T/r at the pitch point, and apart by tan 20° of it (pressure angle of ISO 53).
+   */
+  private takeTeeth(k: number, q: Float64Array, lambda: Float64Array): void {
+    const { couplings, joints } = this.model;
+    for (const { coupling, constraint } of couplings) {
+      if (coupling.kind !== 'gear') continue;
+      const one = joints.findIndex(({ joint }) => joint.id === coupling.first);
+      const two = joints.findIndex(({ joint }) => joint.id === coupling.second);
+      const [first, second] = [joints[one]!, joints[two]!];
+      if (first.a.base !== second.a.base) continue;
+      const [x1, y1] = [q[first.b.base]! + armX(q, first.b), q[first.b.base + 1]! + armY(q, first.b)];
+      const [x2, y2] = [q[second.b.base]! + armX(q, second.b), q[second.b.base + 1]! + armY(q, second.b)];
+      const distance = Math.hypot(x2 - x1, y2 - y1);
+      if (distance === 0) continue;
+      const [ex, ey] = [(x2 - x1) / distance, (y2 - y1) / distance];
+      const ring = coupling.inside && coupling.radius1 > coupling.radius2 ? 1 : -1;
+      const tangential = (-lambda[constraint.firstRow]! / coupling.radius2) * ring;
+      const apart = Math.abs(tangential) * Math.tan(Math.PI / 9) * (coupling.inside ? -1 : 1);
+      // Force of the teeth on the second gear; on the first it is opposite, and bearings answer both.
+      const fx = -tangential * ey + apart * ex;
+      const fy = tangential * ex + apart * ey;
+      this.joints[two]!.fx[k]! -= fx;
+      this.joints[two]!.fy[k]! -= fy;
+      this.joints[one]!.fx[k]! += fx;
+      this.joints[one]!.fy[k]! += fy;
+    }
   }
 
   private takeEnergy(k: number, v: Float64Array, a: Float64Array, driven: number): void {

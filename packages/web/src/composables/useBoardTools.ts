@@ -49,8 +49,8 @@ export const TOOL_HINTS: Record<Tool, string> = {
   ground: 'Click the point of a body that shall turn on the ground.',
   pin: 'Click where two bodies shall turn on each other.',
   weld: 'Click where two bodies, or a body and the ground, shall be one.',
-  slide: 'Press at a point of a body and drag in the direction in which it shall slide on the ground.',
-  slot: 'Press at a point of a body and drag along the slot of the ground in which it shall run.',
+  slide: 'Press at a point of a body and drag along the rail. The body below it, or else the ground, carries the rail.',
+  slot: 'Press at a point of a body and drag along the slot. The body below it, or else the ground, carries the slot.',
   path: 'Click the points of a path; click the first again to close it, or press Enter to finish.',
   follow: 'Click a point of a body that lies near a path: it will be held on it, or follow it as a cam.',
   cylinder: 'Press at one end and drag to the other; ends on the board itself stand on the ground.',
@@ -303,7 +303,10 @@ export function useBoardTools(projection: Ref<Projection>) {
           return refuse('Begin at a point of a body: that is what shall slide.');
         return make(`add a ${kind}`, (m) => {
           const b = pointOf(m, from);
-          return b ? addJoint(m, kind, groundPoint(m, from.at), b, { direction }) : null;
+          if (!b) return null;
+          // Where a second body lies under the first it carries the rail; else the ground does.
+          const under = from.bodies.find((id) => id !== b.body);
+          return addJoint(m, kind, under ? bodyPoint(m, under, from.at) : groundPoint(m, from.at), b, { direction });
         });
       }
       case 'cylinder':

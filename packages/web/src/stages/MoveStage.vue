@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { fitToCycle, planDuration } from '@yoke/core';
 import { ElButton } from 'element-plus';
-import { computed, nextTick, watch } from 'vue';
+import { computed, nextTick } from 'vue';
 import CurveStack from '@/components/CurveStack.vue';
 import FindingsList from '@/components/FindingsList.vue';
 import MotionSourcePanel from '@/components/move/MotionSourcePanel.vue';
@@ -36,12 +36,6 @@ function fit(): void {
   });
 }
 
-// How long an edit takes to reach the curves; read by the benchmark.
-watch(
-  () => machine.document,
-  () => performance.mark('yoke-edit'),
-  { flush: 'sync' },
-);
 const drawn = () =>
   void nextTick(() => {
     if (!results.stale) performance.mark('yoke-curves');

@@ -78,6 +78,7 @@ export const useRun = defineStore('run', () => {
         if (!machine.document) continue;
         run.value = next;
         computedFor.value = document;
+        performance.mark('yoke-run');
         failure.value = null;
         // The curves are drawn by now; while edits come quickly, only the last one is ranked.
         if (again) continue;
@@ -104,6 +105,12 @@ export const useRun = defineStore('run', () => {
     () => machine.document,
     () => void compute(),
     { immediate: true },
+  );
+  // How long an edit takes to reach the results; read by the benchmark.
+  watch(
+    () => machine.document,
+    () => performance.mark('yoke-edit'),
+    { flush: 'sync' },
   );
 
   /** The selected axis as it was when the results were computed; what is drawn of them goes with it. */
