@@ -3,6 +3,9 @@ import { groundPoint, localOf, worldOf, type At } from './draw';
 import { GROUND, type Coupling, type Element, type Joint, type Mechanism, type Place } from './mechanism';
 import { cycleTime, type Axis, type Machine } from './schema';
 
+/** A deep copy of plain data; unlike a structured clone it also copies what is being edited through a proxy. */
+const plainCopy = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
+
 /** Bodies that a joint ties together, the ground included. */
 export function bodiesOf(mechanism: Mechanism, joint: Joint): [a: string, b: string] {
   const a = 'a' in joint ? joint.a.body : (mechanism.paths.find(({ id }) => id === joint.path)?.body ?? GROUND);
@@ -138,7 +141,7 @@ export function copyBodies(machine: Machine, bodies: ReadonlySet<string>, { shif
     return freeId(`${base} `, taken.map((t) => t.name)); // prettier-ignore
   };
   const clone = <T extends { id: string; name: string }>(list: T[], item: T, prefix: string): T => {
-    const copy = structuredClone(item);
+    const copy = plainCopy(item);
     copy.id = freeId(prefix, list.map(({ id }) => id)); // prettier-ignore
     copy.name = rename(item.name, list);
     fresh.set(item.id, copy.id);
@@ -181,7 +184,7 @@ export function copyBodies(machine: Machine, bodies: ReadonlySet<string>, { shif
   for (const axis of machine.axes.filter(({ joint }) => joint !== null && fresh.has(joint))) {
     const blank = newAxis(axis.kind, machine.axes, cycleTime(machine));
     const copy: Axis = {
-      ...structuredClone(axis),
+      ...plainCopy(axis),
       id: blank.id,
       colour: blank.colour,
       name: rename(axis.name, machine.axes),

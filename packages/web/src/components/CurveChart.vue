@@ -41,6 +41,8 @@ const props = defineProps<{
   curves: Curve[];
   limit?: LimitBand | undefined;
   marks?: CurveMark[];
+  /** Leaves the key of the curves to its surroundings. */
+  plain?: boolean;
   /** Shows the numbers of the time axis. */
   timeAxis?: boolean;
 }>();
@@ -253,7 +255,7 @@ watch(
   <figure class="curve">
     <figcaption>
       <span class="title">{{ title }}</span> <span class="unit">{{ unit }}</span>
-      <span v-if="curves.length > 1" class="legend"
+      <span v-if="curves.length > 1 && !plain" class="legend"
         ><i v-for="curve in curves" :key="curve.label" :style="{ color: `var(${curve.colour})` }"
           ><b :class="{ dashed: curve.dashed }" />{{ curve.label }}</i
         ></span

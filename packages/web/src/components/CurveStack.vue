@@ -53,10 +53,16 @@ const readouts = computed(() =>
         :curves="panel.curves"
         :limit="panel.limit"
         :marks="panel.marks ?? []"
+        :plain="panel.curves.length > 2"
         :time-axis="i === panels.length - 1"
         @drawn="i === panels.length - 1 && emit('drawn')"
       />
-      <span v-if="panel.curves.length === 1" class="readout figures">{{ readouts[i]![0] }} {{ panel.unit }}</span>
+      <ul v-if="panel.curves.length > 2" class="keys">
+        <li v-for="(curve, k) in panel.curves" :key="k" :style="{ color: `var(${curve.colour})` }">
+          <b :class="{ dashed: curve.dashed }" /> {{ curve.label }} <span class="figures">{{ readouts[i]![k] }}</span>
+        </li>
+      </ul>
+      <span v-else-if="panel.curves.length === 1" class="readout figures">{{ readouts[i]![0] }} {{ panel.unit }}</span>
       <span v-else class="readout low figures">{{ readouts[i]!.join(' | ') }} {{ panel.unit }}</span>
     </div>
     <div
@@ -70,6 +76,34 @@ const readouts = computed(() =>
 </template>
 
 <style scoped>
+.keys {
+  position: absolute;
+  top: 3px;
+  right: 14px;
+  max-width: 78%;
+  margin: 0;
+  padding: 0 4px;
+  list-style: none;
+  display: flex;
+  flex-wrap: wrap;
+  justify-content: flex-end;
+  gap: 0 12px;
+  font: 12px/1.3 var(--narrow);
+  background: color-mix(in srgb, var(--panel) 88%, transparent);
+  pointer-events: none;
+}
+.keys b {
+  display: inline-block;
+  width: 16px;
+  border-top: 2px solid currentcolor;
+  vertical-align: middle;
+}
+.keys b.dashed {
+  border-top-style: dashed;
+}
+.keys .figures {
+  font-size: 11px;
+}
 .stack {
   position: relative;
   display: flex;
