@@ -11,7 +11,8 @@ export {
 } from './mechanism-channels';
 export { integrateAxis, type AxisEnergy, type DutyIntegrals } from './integrals';
 export { axisModel, type AxisModel } from './model';
-export { hasMechanism, prepareMechanism, runMechanism, type AxisMotions, type PreparedMechanism } from './mechanism';
+export { runMechanism, type AxisMotions } from './mechanism';
+export { hasMechanism, prepareMechanism, type PreparedMechanism } from './prepare';
 export * from './mechanism-run';
 export { explainMechanismFinding, nameIn } from './explain-mechanism';
 export { strokeNeed, type StrokeNeed } from './stroke';

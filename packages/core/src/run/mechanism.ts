@@ -8,88 +8,16 @@ import {
   type Effort,
 } from '../dynamics';
 import type { Machine } from '../machine';
-import {
-  assemble,
-  compileMechanism,
-  indexerGeometry,
-  indexerHalfAngle,
-  Kinematics,
-  leadPose,
-  MechanismError,
-  mobilityAt,
-  senseOf,
-  ungroundedBodies,
-  type MechanismModel,
-  type Mobility,
-} from '../mechanism';
+import { indexerGeometry, indexerHalfAngle, Kinematics, leadPose, type MechanismModel } from '../mechanism';
 import { motionAt, sampleMotion, type Motion, type MotionSamples } from '../motion';
 import { bisectChange } from '../numeric';
-import { emptyCurvePoint } from '../geometry';
 import type { MechanismFinding, MechanismRun } from './mechanism-run';
+import { checkMechanismRun } from './check-mechanism';
+import { prepareMechanism } from './prepare';
 import { Recorder } from './record';
 
 /** What leads the axes that drive a mechanism, by axis identifier. */
 export type AxisMotions = ReadonlyMap<string, { motion: Motion; reversed: boolean }>;
-
-/** Whether a machine has a mechanism at all. */
-export function hasMechanism(machine: Machine): boolean {
-  return machine.mechanism.bodies.length > 0;
-}
-
-const drivenJoints = (machine: Machine) =>
-  machine.axes.flatMap(({ id, joint }) => (joint === null ? [] : [{ axisId: id, joint }]));
-
-/** A mechanism made ready and brought together, with all that can be said before it moves. */
-export interface PreparedMechanism {
-  model: MechanismModel;
-  q: Float64Array;
-  mobility: Mobility;
-  findings: MechanismFinding[];
-  runs: boolean;
-}
-
-/** Brings a mechanism together and says what is missing, free, or said twice. */
-export function prepareMechanism(machine: Machine): PreparedMechanism | { findings: MechanismFinding[]; runs: false } {
-  const findings: MechanismFinding[] = [];
-  const { mechanism } = machine;
-  const loose = ungroundedBodies(mechanism);
-  let model: MechanismModel;
-  try {
-    model = compileMechanism(mechanism, drivenJoints(machine));
-  } catch (error) {
-    if (!(error instanceof MechanismError)) throw error;
-    return { findings: [{ code: 'broken', severity: 'error', text: error.message }], runs: false };
-  }
-  if (loose.length > 0) findings.push({ code: 'not-grounded', severity: 'error', bodies: loose });
-  for (const coupling of mechanism.couplings) {
-    if (coupling.kind !== 'indexer') continue;
-    const { crankRadius, distance } = indexerGeometry(coupling, mechanism);
-    const wanted = distance * Math.sin(Math.PI / coupling.slots);
-    if (Math.abs(crankRadius - wanted) > 1e-3 * wanted)
-      findings.push({ code: 'indexer-radius', severity: 'error', id: coupling.id, radius: crankRadius, wanted });
-  }
-  const assembly = assemble(model);
-  const mobility = mobilityAt(model, assembly.q);
-  if (!assembly.assembled) findings.push({ code: 'apart', severity: 'error', gaps: assembly.apart.slice(0, 3) });
-  if (assembly.assembled)
-    for (const owners of mobility.redundant) findings.push({ code: 'redundant', severity: 'warning', owners });
-  for (const owners of mobility.fighting) findings.push({ code: 'fighting', severity: 'error', owners });
-  const free = mobility.modes.map(({ bodies }) => bodies);
-  if (mobility.remaining > 0)
-    findings.push({ code: 'free', severity: 'info', count: mobility.remaining, bodies: free });
-  const massless = model.bodies
-    .filter(({ id, mass, inertia }) => free.some((list) => list.includes(id)) && (mass <= 0 || inertia <= 0))
-    .map(({ id }) => id);
-  // A body without mass is carried along as long as every way it can go moves a mass too.
-  const stuck = mobility.modes.filter(({ motion }) => {
-    let energy = 0;
-    for (let j = 0; j < model.size; j++) energy += model.inertia[j]! * motion[j]! ** 2;
-    return energy < 1e-18;
-  });
-  if (stuck.length > 0) findings.push({ code: 'no-mass', severity: 'error', bodies: massless });
-  const runs = !findings.some(({ severity }) => severity === 'error');
-  return { model, q: assembly.q, mobility, findings, runs };
-}
 
 /** Times at which a mechanism's run is not smooth: loads that change, and pins that enter an indexing wheel. */
 export function mechanismEdges(
@@ -176,7 +104,7 @@ export function runMechanism(
   samples.forEach(({ sign }, i) => {
     if (sign < 0) recorder.drives[i]!.effort.forEach((value, k, all) => (all[k] = -value));
   });
-  findings.push(...checkRun(task));
+  findings.push(...checkMechanismRun(model, run, times));
   return run;
 }
 
@@ -356,89 +284,4 @@ function free(task: Task, start: Float64Array, rows: readonly number[], cycleTim
     if (!(error instanceof ForwardError)) throw error;
     run.findings.push({ code: error.reason, severity: 'error', time: error.time });
   }
-}
-
-/** What can be said about a run once it is there: limits passed, contacts lost, cycles that do not close. */
-function checkRun({ model, run, times }: Task): MechanismFinding[] {
-  const findings: MechanismFinding[] = [];
-  const last = run.reached;
-  for (const stop of model.stops) {
-    const position = run.joints.find(({ id }) => id === stop.joint.joint.id)!.position!;
-    const slack = 1e-7 * (stop.coordinate.angular ? 1 : model.scale);
-    for (const [limit, side] of [
-      [stop.min, -1],
-      [stop.max, 1],
-    ] as const) {
-      if (limit === null) continue;
-      const k = position.subarray(0, last).findIndex((value) => side * (value - limit) > slack);
-      if (k >= 0)
-        findings.push({
-          code: 'past-stop',
-          severity: 'error',
-          time: times[k]!,
-          id: stop.id,
-          limit,
-          position: position[k]!,
-        });
-    }
-  }
-  model.joints.forEach(({ joint, guide }, i) => {
-    if (!guide) return;
-    const { curve } = guide.carried;
-    const s = run.q[guide.column]!.subarray(0, last);
-    if (!curve.closed) {
-      const k = s.findIndex((value) => value < -1e-9 || value > curve.length + 1e-9);
-      if (k >= 0) findings.push({ code: 'past-end', severity: 'error', time: times[k]!, id: joint.id });
-    }
-    const { contact } = run.joints[i]!;
-    if (contact) findings.push(...liftOffs(joint.id, contact, times, last));
-    if (joint.kind === 'cam' && joint.follower.kind === 'roller') {
-      const p = emptyCurvePoint();
-      const sense = senseOf(curve);
-      const { radius } = joint.follower;
-      const k = s.findIndex((value) => {
-        curve.at(value, p);
-        return 1 + sense * radius * p.curvature <= 0;
-      });
-      if (k >= 0) {
-        curve.at(s[k]!, p);
-        findings.push({
-          code: 'undercut',
-          severity: 'error',
-          id: joint.id,
-          time: times[k]!,
-          radius: 1 / Math.abs(p.curvature),
-        });
-      }
-    }
-  });
-  return findings;
-}
-
-/** Stretches in which a cam would have to pull its follower. */
-function liftOffs(id: string, contact: Float64Array, times: Float64Array, count: number): MechanismFinding[] {
-  const findings: MechanismFinding[] = [];
-  let from = -1;
-  let worst = 0;
-  for (let k = 0; k <= count; k++) {
-    const lifted = k < count && contact[k]! < -1e-9;
-    if (lifted && from < 0) {
-      from = k;
-      worst = k;
-    }
-    if (lifted && contact[k]! < contact[worst]!) worst = k;
-    if (!lifted && from >= 0) {
-      findings.push({
-        code: 'lift-off',
-        severity: 'error',
-        id,
-        from: times[from]!,
-        to: times[k - 1]!,
-        force: contact[worst]!,
-        time: times[worst]!,
-      });
-      from = -1;
-    }
-  }
-  return findings;
 }

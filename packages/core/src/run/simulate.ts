@@ -14,7 +14,8 @@ import {
 } from '../motion';
 import { CHANNEL_IDS, type ChannelId } from './channels';
 import { integrateAxis, type AxisEnergy, type DutyIntegrals } from './integrals';
-import { hasMechanism, mechanismEdges, runMechanism } from './mechanism';
+import { mechanismEdges, runMechanism } from './mechanism';
+import { hasMechanism } from './prepare';
 import type { MechanismRun } from './mechanism-run';
 import { axisModel, emptyInstant, evaluateAxis, withMechanism, type AxisModel } from './model';
 

@@ -17,6 +17,9 @@ export const KEYS: readonly [string, string][] = [
   ['Ctrl+Z, Ctrl+Y', 'Undo, redo'],
   ['↑ ↓ in a number', 'Step it (Shift: ten times as far)'],
   ['Esc in a number', 'Take back what was typed'],
+  ['Esc, Enter on the board', 'Leave the tool, finish a plate or path'],
+  ['Delete on the board', 'Delete what is chosen, with what hangs on it'],
+  ['Wheel, Ctrl+drag on the board', 'Zoom, move the view'],
   ['?', 'This sheet'],
 ];
 

@@ -46,10 +46,10 @@ async function attempt(action: () => Promise<void>): Promise<void> {
   }
 }
 
-const createFrom = (machine: Machine) =>
+const createFrom = (machine: Machine, part = '') =>
   attempt(async () => {
     const { id } = await api.createMachine(machine);
-    await router.push(`/machine/${id}/build`);
+    await router.push(`/machine/${id}/build${part}`);
   });
 
 function create(kind: 'linear' | 'rotary' | null): Promise<void> {
@@ -57,6 +57,8 @@ function create(kind: 'linear' | 'rotary' | null): Promise<void> {
   if (kind) machine.axes.push(newAxis(kind, [], 2));
   return createFrom(machine);
 }
+
+const createMechanism = () => createFrom(newMachine('New mechanism'), '?part=board');
 
 function importText(text: string, name: string): Promise<void> | void {
   const result = readMachineText(text);
@@ -130,12 +132,13 @@ const when = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 
       <section class="begin">
         <h1>From what must move to the motor that moves it</h1>
         <p>
-          Describe an axis, lay out its motion over one machine cycle, read the torque, and see which motor fits and why
-          the others do not.
+          Draw a mechanism or describe an axis, lay out the motion over one machine cycle, read the torque in every
+          pose, and see which motor fits and why the others do not.
         </p>
         <div class="ways">
           <ElButton type="primary" @click="create('linear')">New machine with a slide</ElButton>
           <ElButton @click="create('rotary')">… with a turning table</ElButton>
+          <ElButton @click="createMechanism">… with a mechanism to draw</ElButton>
           <ElButton @click="create(null)">… empty</ElButton>
           <FileButton accept=".json" @read="importText">Import a file</FileButton>
         </div>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { axisMotion, motionAt } from '@yoke/core';
 import { computed } from 'vue';
-import { useLocalStorage } from '@vueuse/core';
+import { useRoute, useRouter } from 'vue-router';
 import BoardWorkspace from '@/components/board/BoardWorkspace.vue';
 import AxisSketch from '@/components/AxisSketch.vue';
 import AxisFacts from '@/components/build/AxisFacts.vue';
@@ -14,9 +14,15 @@ import { useMachine } from '@/stores/machine';
 
 const machine = useMachine();
 const cursor = useCursor();
-const wanted = useLocalStorage<'board' | 'axes' | null>('yoke-build-part', null);
+const route = useRoute();
+const router = useRouter();
 /** The board where there is a mechanism, the axes where there are only axes, until the user chooses. */
-const part = computed(() => wanted.value ?? ((machine.document?.mechanism.bodies.length ?? 0) > 0 ? 'board' : 'axes'));
+const part = computed(() => {
+  const { part: wanted } = route.query;
+  if (wanted === 'board' || wanted === 'axes') return wanted;
+  return (machine.document?.mechanism.bodies.length ?? 0) > 0 ? 'board' : 'axes';
+});
+const choose = (wanted: 'board' | 'axes') => void router.replace({ query: { part: wanted } });
 const position = computed(() =>
   machine.axis ? motionAt(axisMotion(machine.axis, machine.cycle), cursor.time).position : 0,
 );
@@ -25,8 +31,8 @@ const position = computed(() =>
 <template>
   <div class="stage whole">
     <nav class="parts" aria-label="Parts of Build">
-      <button type="button" :aria-pressed="part === 'board'" @click="wanted = 'board'">Mechanism</button>
-      <button type="button" :aria-pressed="part === 'axes'" @click="wanted = 'axes'">
+      <button type="button" :aria-pressed="part === 'board'" @click="choose('board')">Mechanism</button>
+      <button type="button" :aria-pressed="part === 'axes'" @click="choose('axes')">
         Cycle, axes and drive trains
       </button>
     </nav>
@@ -50,7 +56,7 @@ const position = computed(() =>
           Add a slide (a carriage on a rail, driven by a screw, belt or rack) or a table (turned directly or through a
           gearbox) at the left. It comes with a rise, a dwell and a return, so that it moves at once. Or draw a
           mechanism:
-          <button type="button" class="plain link" @click="wanted = 'board'">open the drawing board</button>.
+          <button type="button" class="plain link" @click="choose('board')">open the drawing board</button>.
         </p>
         <p class="soft">Or open one of the demonstration machines on the <RouterLink to="/">start page</RouterLink>.</p>
       </section>

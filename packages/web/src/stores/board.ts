@@ -17,30 +17,9 @@ import {
 import { current, type Draft } from 'immer';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
+import type { Tool } from '@/lib/board-tools';
 import type { View } from '@/lib/board-view';
 import { useMachine } from './machine';
-
-/** What the pointer does on the board. */
-export type Tool =
-  | 'choose'
-  | 'hand'
-  | 'bar'
-  | 'plate'
-  | 'disc'
-  | 'ground'
-  | 'pin'
-  | 'weld'
-  | 'slide'
-  | 'slot'
-  | 'path'
-  | 'follow'
-  | 'cylinder'
-  | 'spring'
-  | 'damper'
-  | 'force'
-  | 'torque'
-  | 'trace'
-  | 'measure';
 
 export type Colouring = 'axis' | 'body' | 'driven';
 

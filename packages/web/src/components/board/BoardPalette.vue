@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { TOOL_HINTS } from '@/composables/useBoardTools';
-import { useBoard, type Tool } from '@/stores/board';
+import { TOOL_HINTS, type Tool } from '@/lib/board-tools';
+import { useBoard } from '@/stores/board';
 import ToolIcon from './ToolIcon.vue';
 
 /** The tools of the drawing board, in the order of the work: bodies, what ties them, what pushes them. */

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Tool } from '@/stores/board';
+import type { Tool } from '@/lib/board-tools';
 
 /** Pictures of the board's tools, drawn for it. */
 defineProps<{ tool: Tool }>();

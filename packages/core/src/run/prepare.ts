@@ -1,0 +1,72 @@
+import type { Machine } from '../machine';
+import {
+  assemble,
+  compileMechanism,
+  indexerGeometry,
+  MechanismError,
+  mobilityAt,
+  ungroundedBodies,
+  type MechanismModel,
+  type Mobility,
+} from '../mechanism';
+import type { MechanismFinding } from './mechanism-run';
+
+/** Whether a machine has a mechanism at all. */
+export function hasMechanism(machine: Machine): boolean {
+  return machine.mechanism.bodies.length > 0;
+}
+
+const drivenJoints = (machine: Machine) =>
+  machine.axes.flatMap(({ id, joint }) => (joint === null ? [] : [{ axisId: id, joint }]));
+
+/** A mechanism made ready and brought together, with all that can be said before it moves. */
+export interface PreparedMechanism {
+  model: MechanismModel;
+  q: Float64Array;
+  mobility: Mobility;
+  findings: MechanismFinding[];
+  runs: boolean;
+}
+
+/** Brings a mechanism together and says what is missing, free, or said twice. */
+export function prepareMechanism(machine: Machine): PreparedMechanism | { findings: MechanismFinding[]; runs: false } {
+  const findings: MechanismFinding[] = [];
+  const { mechanism } = machine;
+  const loose = ungroundedBodies(mechanism);
+  let model: MechanismModel;
+  try {
+    model = compileMechanism(mechanism, drivenJoints(machine));
+  } catch (error) {
+    if (!(error instanceof MechanismError)) throw error;
+    return { findings: [{ code: 'broken', severity: 'error', text: error.message }], runs: false };
+  }
+  if (loose.length > 0) findings.push({ code: 'not-grounded', severity: 'error', bodies: loose });
+  for (const coupling of mechanism.couplings) {
+    if (coupling.kind !== 'indexer') continue;
+    const { crankRadius, distance } = indexerGeometry(coupling, mechanism);
+    const wanted = distance * Math.sin(Math.PI / coupling.slots);
+    if (Math.abs(crankRadius - wanted) > 1e-3 * wanted)
+      findings.push({ code: 'indexer-radius', severity: 'error', id: coupling.id, radius: crankRadius, wanted });
+  }
+  const assembly = assemble(model);
+  const mobility = mobilityAt(model, assembly.q);
+  if (!assembly.assembled) findings.push({ code: 'apart', severity: 'error', gaps: assembly.apart.slice(0, 3) });
+  if (assembly.assembled)
+    for (const owners of mobility.redundant) findings.push({ code: 'redundant', severity: 'warning', owners });
+  for (const owners of mobility.fighting) findings.push({ code: 'fighting', severity: 'error', owners });
+  const free = mobility.modes.map(({ bodies }) => bodies);
+  if (mobility.remaining > 0)
+    findings.push({ code: 'free', severity: 'info', count: mobility.remaining, bodies: free });
+  const massless = model.bodies
+    .filter(({ id, mass, inertia }) => free.some((list) => list.includes(id)) && (mass <= 0 || inertia <= 0))
+    .map(({ id }) => id);
+  // A body without mass is carried along as long as every way it can go moves a mass too.
+  const stuck = mobility.modes.filter(({ motion }) => {
+    let energy = 0;
+    for (let j = 0; j < model.size; j++) energy += model.inertia[j]! * motion[j]! ** 2;
+    return energy < 1e-18;
+  });
+  if (stuck.length > 0) findings.push({ code: 'no-mass', severity: 'error', bodies: massless });
+  const runs = !findings.some(({ severity }) => severity === 'error');
+  return { model, q: assembly.q, mobility, findings, runs };
+}

@@ -1,0 +1,57 @@
+import { GROUND, type Place } from '@yoke/core';
+import { computed, type Ref } from 'vue';
+import type { At, Spot } from '@/lib/board-tools';
+import { placeIn, type Projection } from '@/lib/board-view';
+import { useBoard } from '@/stores/board';
+
+const SNAP_PX = 11;
+
+/** Where the pointer is on the board, snapped to points and grid. */
+export function useBoardSpots(projection: Ref<Projection>) {
+  const board = useBoard();
+
+  /** All points that can be snapped to, with their place in the world. */
+  const points = computed(() => {
+    const m = board.mechanism;
+    if (!m) return [];
+    const places: Place[] = [
+      ...m.bodies.flatMap((b) => b.points.map((p) => ({ body: b.id, point: p.id }))),
+      ...m.ground.map((p) => ({ body: GROUND, point: p.id })),
+    ];
+    return places.flatMap((place) => {
+      const at = placeIn(m, board.poses, place);
+      return at ? [{ place, at }] : [];
+    });
+  });
+
+  function spotAt(event: PointerEvent, svg: SVGSVGElement): Spot {
+    const box = svg.getBoundingClientRect();
+    const [px, py] = [event.clientX - box.left, event.clientY - box.top];
+    const elements = document.elementsFromPoint(event.clientX, event.clientY);
+    const bodies = elements.flatMap((el) => (el as HTMLElement).dataset?.body ?? []);
+    const id = elements.map((el) => (el as HTMLElement).dataset?.id).find((found) => found !== undefined) ?? null;
+    let best: { place: Place; at: At } | null = null;
+    let least = SNAP_PX;
+    for (const { place, at } of points.value) {
+      const distance = Math.hypot(projection.value.x(at[0]) - px, projection.value.y(at[1]) - py);
+      if (distance < least) {
+        least = distance;
+        best = { place, at };
+      }
+    }
+    if (best && !event.altKey) return { at: best.at, place: best.place, bodies, id };
+    const free = projection.value.world(px, py);
+    const g = board.grid;
+    const round = (v: number) => Number((Math.round(v / g) * g).toPrecision(12));
+    const at: At = board.snapping && !event.altKey ? [round(free[0]), round(free[1])] : free;
+    return { at, place: null, bodies, id };
+  }
+
+  const snapGrid = ([x, y]: readonly [number, number]): At => {
+    const g = board.grid;
+    const round = (v: number) => Number((Math.round(v / g) * g).toPrecision(12));
+    return [round(x), round(y)];
+  };
+
+  return { points, spotAt, snapGrid };
+}
