@@ -6,8 +6,6 @@ import { courseValue } from './course';
 export interface EffortState {
   q: Float64Array;
   v: Float64Array;
-  /** Accelerations, by which friction at rest finds its direction; null while they are not known. */
-  a: Float64Array | null;
   time: number;
 }
 
@@ -37,7 +35,10 @@ export interface Effort {
 
 const nothing = (): EffortResult => ({ force: 0, length: 0, fx: 0, fy: 0, power: 0, energy: 0 });
 
-/** Speeds below this, in rad/s or in typical lengths per s, count as rest where friction changes its direction. */
+/**
+ * Coulomb friction passes through zero along tanh(v/v₀) with this v₀, in rad/s or typical lengths a second:
+ * a common regularisation, without which the noise of a dwell would throw friction to and fro.
+ */
 const CREEP = 1e-3;
 
 /** Makes all that pushes, pulls and brakes ready: gravity, elements that are on, and friction of joints. */
@@ -126,16 +127,8 @@ function frictionEffort(
     kind: 'friction',
     result,
     apply(state, f) {
-      let drift = 0;
-      if (state.a) {
-        coordinate.gradient(state.q, gradient);
-        coordinate.columns.forEach((column, i) => (drift += gradient[i]! * (state.a![column] ?? 0)));
-      }
       const rate = alongCoordinate(coordinate, state, f, gradient, model.size, (r) => {
-        // A led motion has its direction even where it rests for an instant; a free one creeps through its turn.
-        const direction = state.a
-          ? Math.sign(Math.abs(r) > 1e-9 * creep ? r : Math.abs(drift) > 1e-9 ? drift : 0)
-          : Math.tanh(r / creep);
+        const direction = Math.tanh(r / creep);
         result.force = -coulomb * direction - viscous * r;
         return result.force;
       });

@@ -160,7 +160,7 @@ export class ForwardDynamics {
     equations.jacobian(q);
     equations.accelerations(q, v);
     forces.fill(0);
-    for (const effort of this.efforts) effort.apply({ q, v, a: null, time }, forces);
+    for (const effort of this.efforts) effort.apply({ q, v, time }, forces);
     this.leading(time, this.led);
     right.set(equations.gamma);
     model.drives.forEach(({ row }, i) => (right[row] = right[row]! + this.led.change[i]!));

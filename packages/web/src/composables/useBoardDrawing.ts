@@ -11,6 +11,7 @@ import {
   emptyCurvePoint,
   GROUND,
   groundPoint,
+  localOf,
   nearestOn,
   pathCurve,
   type Machine,
@@ -42,7 +43,7 @@ export function useBoardDrawing(projection: Ref<Projection>, points: Ref<readonl
   function pointOf(m: Mechanism, { place, bodies, at }: Spot, except: readonly string[] = []): Place | null {
     if (place && place.body !== GROUND && !except.includes(place.body)) return place;
     const body = bodies.find((id) => !except.includes(id));
-    return body ? bodyPoint(m, body, at) : null;
+    return body ? bodyPoint(m, body, ontoBar(m, body, at)) : null;
   }
 
   function finishTwo(from: Spot, to: Spot): void {
@@ -234,6 +235,18 @@ export function useBoardDrawing(projection: Ref<Projection>, points: Ref<readonl
   }
 
   return { clicked, finishTwo, clickTool, finishCorners };
+}
+
+/** A place on a straight bar goes onto its middle line, so that a new point there does not change its shape. */
+function ontoBar(m: Mechanism, bodyId: string, at: At): At {
+  const body = m.bodies.find(({ id }) => id === bodyId);
+  const [first, second] = body?.points ?? [];
+  if (body?.shape.kind !== 'bar' || !first || !second || body.points.some(({ at: p }) => Math.abs(p[1]) > 1e-9))
+    return at;
+  const [x, y] = localOf(body, at);
+  if (Math.abs(y) > body.shape.width || x < 0 || x > second.at[0]) return at;
+  const { pose } = body;
+  return [pose.x + Math.cos(pose.angle) * x, pose.y + Math.sin(pose.angle) * x];
 }
 
 /** A click this near to the first corner closes the line. */

@@ -145,7 +145,9 @@ const loads = computed(() =>
       const i = props.mechanism.bodies.findIndex(({ id }) => id === element.body);
       const pose = props.poses[i];
       if (!pose) return [];
-      return [{ element, p: px([pose.x, pose.y]), angle: null }];
+      const { points } = props.mechanism.bodies[i]!;
+      const middle = (k: 0 | 1) => points.reduce((sum, { at: p }) => sum + p[k], 0) / points.length;
+      return [{ element, p: px(intoWorld(pose, [middle(0), middle(1)])), angle: null }];
     }
     return [];
   }),
