@@ -108,11 +108,11 @@ export function compileMechanism(
   const attach = ({ body, point }: Place): Attachment => {
     if (body === GROUND) {
       const [x, y] = mechanism.ground.find(({ id }) => id === point)!.at;
-      return { base: size, x, y };
+      return { base: size, x, y, angle: NaN, cosine: 1, sine: 0 };
     }
     const { base, centre } = baseOf.get(body)!;
     const [x, y] = mechanism.bodies[base / 3]!.points.find(({ id }) => id === point)!.at;
-    return { base, x: x - centre[0], y: y - centre[1] };
+    return { base, x: x - centre[0], y: y - centre[1], angle: NaN, cosine: 1, sine: 0 };
   };
   const carry = (pathId: string): CarriedCurve & { name: string } => {
     const path = mechanism.paths.find(({ id }) => id === pathId)!;

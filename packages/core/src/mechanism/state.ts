@@ -13,18 +13,29 @@ export interface Attachment {
   base: number;
   x: number;
   y: number;
+  /** The angle its sine and cosine were last taken of: the same pose is asked for many times over. */
+  angle?: number;
+  cosine?: number;
+  sine?: number;
+}
+
+function turnTo(angle: number, p: Attachment): void {
+  if (p.angle === angle) return;
+  p.angle = angle;
+  p.cosine = Math.cos(angle);
+  p.sine = Math.sin(angle);
 }
 
 /** Arm from centre of mass to point in world directions, for the angle in the state. */
 export function armX(q: Float64Array, p: Attachment): number {
-  const angle = q[p.base + 2]!;
-  return Math.cos(angle) * p.x - Math.sin(angle) * p.y;
+  turnTo(q[p.base + 2]!, p);
+  return p.cosine! * p.x - p.sine! * p.y;
 }
 
 /** As {@link armX}, along y. */
 export function armY(q: Float64Array, p: Attachment): number {
-  const angle = q[p.base + 2]!;
-  return Math.sin(angle) * p.x + Math.cos(angle) * p.y;
+  turnTo(q[p.base + 2]!, p);
+  return p.sine! * p.x + p.cosine! * p.y;
 }
 
 /** Collects which entries of the Jacobian can be other than zero; each gets a slot. Slot 0 takes what belongs to the ground. */

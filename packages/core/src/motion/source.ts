@@ -87,7 +87,10 @@ function wholeCycle(duration: number, f: (time: number, out: Float64Array) => vo
     const length = to - from;
     const derivatives = (tau: number, out: Float64Array, offset: number) => {
       f(from + tau * length, state);
-      for (let n = 0; n < 4; n++) out[offset + n] = state[n]! * length ** n;
+      out[offset] = state[0]!;
+      out[offset + 1] = state[1]! * length;
+      out[offset + 2] = state[2]! * length * length;
+      out[offset + 3] = state[3]! * length * length * length;
     };
     return {
       from,

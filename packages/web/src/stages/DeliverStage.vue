@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import {
   allChannels,
+  allMechanismChannels,
   CHANNEL_IDS,
   channelsCsv,
   channelSpec,
@@ -49,6 +50,16 @@ const preview = computed(() => {
 });
 const saveChannels = () =>
   download(`${base.value}-channels.csv`, channelsCsv(machine.document!, results.run!, choices.value), 'text/csv');
+/** Every channel of the mechanism's run: too many to tick one by one. */
+const mechanismIds = computed(() =>
+  results.run?.mechanism && results.document ? allMechanismChannels(results.document, results.run) : [],
+);
+const saveMechanism = () =>
+  download(
+    `${base.value}-mechanism.csv`,
+    channelsCsv(results.document!, results.run!, [], mechanismIds.value),
+    'text/csv',
+  );
 const savePoints = (id: string) => {
   const axis = machine.axes.find((a) => a.id === id)!;
   download(
@@ -88,6 +99,9 @@ const saveDocument = () => download(`${base.value}.yoke.json`, machineText(machi
       <pre v-if="preview" class="figures" tabindex="0" aria-label="First rows of the CSV">{{ preview }}</pre>
       <ElButton type="primary" :disabled="!results.run || choices.length === 0 || results.stale" @click="saveChannels"
         >Save {{ choices.length }} channels as CSV</ElButton
+      >
+      <ElButton v-if="mechanismIds.length > 0" :disabled="results.stale" @click="saveMechanism"
+        >Save all {{ mechanismIds.length }} channels of the mechanism</ElButton
       >
       <span v-if="choices.length === 0" class="soft hint">Tick at least one channel.</span>
     </section>

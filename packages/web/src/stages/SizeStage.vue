@@ -3,6 +3,7 @@ import {
   CHECK_LABELS,
   CRITERION_LABELS,
   explainCandidate,
+  explainMechanismFinding,
   explainRanking,
   formatQuantity,
   type RankingCriterion,
@@ -36,6 +37,13 @@ watch(
   () => machine.axis?.id,
   () => (shownType.value = null),
 );
+
+/** What keeps the mechanism's run from being whole: the ranking then knows only a part of the duty. */
+const broken = computed(() => {
+  const finding = results.run?.mechanism?.findings.find(({ severity }) => severity === 'error');
+  const driven = results.run?.mechanism?.drives.some(({ axisId }) => axisId === machine.axis?.id);
+  return finding && driven && results.document ? explainMechanismFinding(finding, results.document) : null;
+});
 
 const criteria = (Object.entries(CRITERION_LABELS) as [RankingCriterion, string][]).map(([value, label]) => ({
   value,
@@ -92,6 +100,7 @@ const show = (value: number, kind: Parameters<typeof formatQuantity>[1]) =>
         />
       </section>
       <section class="panel ranking" aria-label="Ranking">
+        <p v-if="broken" class="bad" role="alert">The mechanism stands against this ranking: {{ broken }}</p>
         <p v-if="catalogue.state === 'ready' && (results.ranking.length > 0 || !results.rankingStale)" class="why">
           {{ explainRanking(results.ranking, wishes.rankBy, machine.units) }}
         </p>

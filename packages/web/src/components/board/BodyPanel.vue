@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { localOf, massOf, setBarLength, STEEL, worldOf, type Body, type Mechanism } from '@yoke/core';
+import { formatQuantity, localOf, massOf, setBarLength, STEEL, worldOf, type Body, type Mechanism } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { Trash2 } from '@lucide/vue';
 import { computed } from 'vue';
@@ -9,10 +9,12 @@ import NameField from '@/components/NameField.vue';
 import QuantityField from '@/components/QuantityField.vue';
 import { useThing } from '@/composables/useThing';
 import { useBoard } from '@/stores/board';
+import { useMachine } from '@/stores/machine';
 
 /** A body: shape, where it starts, its points, its mass. */
 const props = defineProps<{ body: Body }>();
 const board = useBoard();
+const machine = useMachine();
 const { edit, set } = useThing('bodies', () => props.body.id);
 const mass = computed(() => massOf(props.body));
 const mechanism = computed(() => board.mechanism as Mechanism);
@@ -102,7 +104,7 @@ const removePoint = (id: string) =>
     </p>
   </div>
   <h3>Start pose</h3>
-  <div class="fields three">
+  <div class="fields">
     <QuantityField :value="body.pose.x" kind="length" label="x" :commit="setPose('x')" />
     <QuantityField :value="body.pose.y" kind="length" label="y" :commit="setPose('y')" />
     <QuantityField :value="body.pose.angle" kind="angle" label="Angle" :commit="setPose('angle')" />
@@ -143,9 +145,9 @@ const removePoint = (id: string) =>
   </div>
   <dl v-if="body.mass.given === 'shape'" class="facts">
     <dt>Mass</dt>
-    <dd>{{ Number(mass.mass.toPrecision(4)) }} kg</dd>
+    <dd>{{ formatQuantity(mass.mass, 'mass', machine.units, 4) }}</dd>
     <dt>Inertia</dt>
-    <dd>{{ Number((mass.inertia * 1e4).toPrecision(4)) }} kg·cm²</dd>
+    <dd>{{ formatQuantity(mass.inertia, 'inertia', machine.units, 4) }}</dd>
   </dl>
   <h3>Points</h3>
   <div v-for="p in body.points" :key="p.id" class="point">

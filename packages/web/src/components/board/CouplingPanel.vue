@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { indexerGeometry, type Coupling } from '@yoke/core';
+import { formatQuantity, indexerGeometry, type Coupling } from '@yoke/core';
 import { computed } from 'vue';
 import ChoiceField from '@/components/ChoiceField.vue';
 import NameField from '@/components/NameField.vue';
@@ -7,10 +7,12 @@ import QuantityField from '@/components/QuantityField.vue';
 import ToggleField from '@/components/ToggleField.vue';
 import { useThing } from '@/composables/useThing';
 import { useBoard } from '@/stores/board';
+import { useMachine } from '@/stores/machine';
 
 /** A coupling between two joints: gears, belt, rack, screw, ratio or indexing wheel. */
 const props = defineProps<{ coupling: Coupling }>();
 const board = useBoard();
+const machine = useMachine();
 const { edit, set } = useThing('couplings', () => props.coupling.id);
 
 const WORDS: Record<Coupling['kind'], string> = {
@@ -32,9 +34,13 @@ const crankPoints = computed(() => {
   const body = board.mechanism!.bodies.find(({ id }) => id === crank?.b.body);
   return body?.points.map(({ id }) => ({ value: id, label: `${body.name}.${id}` })) ?? [];
 });
-const geometry = computed(() =>
-  props.coupling.kind === 'indexer' ? indexerGeometry(props.coupling, board.mechanism!) : null,
-);
+const geometry = computed(() => {
+  const { coupling } = props;
+  if (coupling.kind !== 'indexer') return null;
+  const { distance, crankRadius } = indexerGeometry(coupling, board.mechanism!);
+  return { distance, crankRadius, wanted: distance * Math.sin(Math.PI / coupling.slots) };
+});
+const show = (value: number) => formatQuantity(value, 'length', machine.units, 5);
 </script>
 
 <template>
@@ -111,9 +117,8 @@ const geometry = computed(() =>
     </template>
   </div>
   <p v-if="geometry" class="note">
-    Centres {{ (geometry.distance * 1000).toFixed(2) }} mm apart; the pin needs a radius of
-    {{ (geometry.distance * Math.sin(Math.PI / (coupling as { slots: number }).slots) * 1000).toFixed(2) }} mm and has
-    {{ (geometry.crankRadius * 1000).toFixed(2) }} mm.
+    Centres {{ show(geometry.distance) }} apart; the pin needs a radius of {{ show(geometry.wanted) }} and has
+    {{ show(geometry.crankRadius) }}.
   </p>
 </template>
 

@@ -2,6 +2,7 @@
 import {
   addElement,
   bodiesOf,
+  formatQuantity,
   nameIn,
   newAxis,
   otherClosure,
@@ -236,7 +237,9 @@ const unDrive = () =>
       />
     </template>
   </div>
-  <p v-if="pathLength !== null" class="note">The path is {{ (pathLength * 1000).toFixed(2) }} mm long.</p>
+  <p v-if="pathLength !== null" class="note">
+    The path is {{ formatQuantity(pathLength, 'length', machine.units, 5) }} long.
+  </p>
   <template v-if="joint.kind !== 'weld'">
     <h3>Drive</h3>
     <p v-if="axis" class="note">

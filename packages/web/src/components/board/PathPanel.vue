@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { GROUND, localOf, pathCurve, type MechanismPath, type Mechanism } from '@yoke/core';
+import { formatQuantity, GROUND, localOf, pathCurve, type MechanismPath, type Mechanism } from '@yoke/core';
 import { computed } from 'vue';
 import ChoiceField from '@/components/ChoiceField.vue';
 import NameField from '@/components/NameField.vue';
@@ -7,10 +7,12 @@ import QuantityField from '@/components/QuantityField.vue';
 import ToggleField from '@/components/ToggleField.vue';
 import { useThing } from '@/composables/useThing';
 import { useBoard } from '@/stores/board';
+import { useMachine } from '@/stores/machine';
 
 /** A path: who carries it, and its pieces. */
 const props = defineProps<{ path: MechanismPath }>();
 const board = useBoard();
+const machine = useMachine();
 const { edit, set } = useThing('paths', () => props.path.id);
 
 const carriers = computed(() => [
@@ -19,7 +21,7 @@ const carriers = computed(() => [
 ]);
 const outcome = computed(() => {
   try {
-    return `${(pathCurve(props.path.shape).length * 1000).toFixed(2)} mm long.`;
+    return `${formatQuantity(pathCurve(props.path.shape).length, 'length', machine.units, 5)} long.`;
   } catch (error) {
     return (error as Error).message;
   }
