@@ -1,34 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { newMachine } from '@yoke/core';
-import { allSaved, choose, copyOfDemo, saved, stage, type } from './helpers';
-
-/** An empty machine on its drawing board, and a way to press at places given in steps of the board. */
-async function emptyBoard(page: Page, name: string) {
-  const machine = newMachine(name);
-  machine.cycle = { given: 'time', time: 1 };
-  const response = await page.request.post('/api/machines', { data: machine });
-  const { id } = (await response.json()) as { id: string };
-  await page.goto(`/machine/${id}/build`);
-  await page.getByRole('button', { name: 'Mechanism', exact: true }).click();
-  const board = page.getByRole('application', { name: 'Drawing board' });
-  const box = (await board.boundingBox())!;
-  const at = (x: number, y: number) => ({ x: box.x + 120 + x, y: box.y + box.height - 130 - y });
-  const tool = (label: string) =>
-    page.getByRole('toolbar', { name: 'Drawing tools' }).getByRole('button', { name: label, exact: true }).click();
-  const drag = async (from: [number, number], to: [number, number]) => {
-    const [a, b] = [at(...from), at(...to)];
-    await page.mouse.move(a.x, a.y);
-    await page.mouse.down();
-    await page.mouse.move((a.x + b.x) / 2, (a.y + b.y) / 2);
-    await page.mouse.move(b.x, b.y);
-    await page.mouse.up();
-  };
-  const click = async (x: number, y: number) => {
-    const p = at(x, y);
-    await page.mouse.click(p.x, p.y);
-  };
-  return { id, tool, drag, click, at };
-}
+import { allSaved, choose, copyOfDemo, emptyBoard, saved, stage, type } from './helpers';
 
 test('a four-bar from nothing: drawn, driven, traced, loaded, its peak found, held against ten times the speed, a motor ranked', async ({
   page,
