@@ -201,3 +201,21 @@ test('playback: once stops at the end, there and back returns', async ({ page })
   await expect(page.locator('.diagram .cursor')).not.toContainText('1 s ·');
   await page.locator('body').press('Space');
 });
+
+test('by keyboard alone: a bar by numbers, tied to the ground, its length typed, driven', async ({ page }) => {
+  const { id } = await emptyBoard(page, 'Typed');
+  const press = async (name: string) => {
+    await page.getByRole('button', { name, exact: true }).focus();
+    await page.keyboard.press('Enter');
+  };
+  await press('Add a bar');
+  await type(page.getByLabel('Length', { exact: true }), '180 mm');
+  await press('Tie');
+  await press('Drive this joint');
+  await expect(page.getByLabel('Properties')).toContainText('Driven by the axis');
+  await allSaved(page);
+  const { mechanism, axes } = await saved(page, id);
+  expect(mechanism.bodies[0]!.points[1]!.at[0]).toBeCloseTo(0.18, 9);
+  expect(mechanism.joints[0]).toMatchObject({ kind: 'pin', a: { body: 'ground' } });
+  expect(axes[0]!.joint).toBe(mechanism.joints[0]!.id);
+});

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { withAlpha } from './axis-look';
 import { fileName } from './files';
-import { niceStep, niceTicks, snapTo } from './ticks';
+import { niceStep, niceTicks, snapTo, tidy } from './ticks';
 
 test('steps are 1, 2 or 5 times a power of ten, and not smaller than asked for', () => {
   fc.assert(
@@ -51,4 +51,8 @@ test('file names hold only what every file system takes', () => {
 test('colours with an opacity, short and long', () => {
   expect(withAlpha('#fff', 0.5)).toBe('rgba(255, 255, 255, 0.5)');
   expect(withAlpha('#1e6f68', 0.1)).toBe('rgba(30, 111, 104, 0.1)');
+});
+
+test('the noise of rounding is not shown, true values are', () => {
+  expect([8.3266726e-18, -1e-12, 0.1 + 0.2, 1e-6, -0.04].map(tidy)).toEqual([0, 0, 0.3, 1e-6, -0.04]);
 });

@@ -27,3 +27,8 @@ export function snapTo(value: number, marks: readonly number[], reach: number, g
   if (best !== value || marks.includes(value)) return best;
   return grid > 0 ? Number((Math.round(value / grid) * grid).toPrecision(12)) : value;
 }
+
+/** A place or angle without the noise of rounding: zero where it is next to nothing. */
+export function tidy(value: number): number {
+  return Math.abs(value) < 1e-10 ? 0 : Number(value.toPrecision(11));
+}

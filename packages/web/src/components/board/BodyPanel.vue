@@ -8,6 +8,7 @@ import IconButton from '@/components/IconButton.vue';
 import NameField from '@/components/NameField.vue';
 import QuantityField from '@/components/QuantityField.vue';
 import { useThing } from '@/composables/useThing';
+import { tidy } from '@/lib/ticks';
 import { useBoard } from '@/stores/board';
 import { useMachine } from '@/stores/machine';
 
@@ -77,7 +78,7 @@ const removePoint = (id: string) =>
     <NameField :value="body.name" :commit="set('name', 'rename')" class="wide" />
     <template v-if="isBar">
       <QuantityField
-        :value="barLength"
+        :value="tidy(barLength)"
         kind="length"
         label="Length"
         :min="1e-6"
@@ -105,9 +106,9 @@ const removePoint = (id: string) =>
   </div>
   <h3>Start pose</h3>
   <div class="fields">
-    <QuantityField :value="body.pose.x" kind="length" label="x" :commit="setPose('x')" />
-    <QuantityField :value="body.pose.y" kind="length" label="y" :commit="setPose('y')" />
-    <QuantityField :value="body.pose.angle" kind="angle" label="Angle" :commit="setPose('angle')" />
+    <QuantityField :value="tidy(body.pose.x)" kind="length" label="x" :commit="setPose('x')" />
+    <QuantityField :value="tidy(body.pose.y)" kind="length" label="y" :commit="setPose('y')" />
+    <QuantityField :value="tidy(body.pose.angle)" kind="angle" label="Angle" :commit="setPose('angle')" />
   </div>
   <h3>Mass</h3>
   <div class="fields">
@@ -154,14 +155,14 @@ const removePoint = (id: string) =>
     <span class="figures">{{ p.id }}</span>
     <QuantityField
       bare
-      :value="worldOf(mechanism, { body: body.id, point: p.id })[0]"
+      :value="tidy(worldOf(mechanism, { body: body.id, point: p.id })[0])"
       kind="length"
       :label="`${p.id} x`"
       :commit="setPoint(p.id, 0)"
     />
     <QuantityField
       bare
-      :value="worldOf(mechanism, { body: body.id, point: p.id })[1]"
+      :value="tidy(worldOf(mechanism, { body: body.id, point: p.id })[1])"
       kind="length"
       :label="`${p.id} y`"
       :commit="setPoint(p.id, 1)"

@@ -19,6 +19,7 @@ import ChoiceField from '@/components/ChoiceField.vue';
 import NameField from '@/components/NameField.vue';
 import QuantityField from '@/components/QuantityField.vue';
 import { useThing } from '@/composables/useThing';
+import { tidy } from '@/lib/ticks';
 import { useBoard } from '@/stores/board';
 import { useMachine } from '@/stores/machine';
 
@@ -146,7 +147,7 @@ const unDrive = () =>
     <NameField :value="joint.name" :commit="set('name', 'rename')" class="wide" />
     <QuantityField
       v-if="joint.kind !== 'weld'"
-      :value="position"
+      :value="tidy(position)"
       :kind="angular ? 'angle' : 'length'"
       :label="joint.kind === 'guide' || joint.kind === 'cam' ? 'Place on the path' : 'Position as drawn'"
       hint="What the axis reads at the drawn pose"
@@ -154,7 +155,7 @@ const unDrive = () =>
     />
     <QuantityField
       v-if="joint.kind === 'slide' || joint.kind === 'slot'"
-      :value="direction"
+      :value="tidy(direction)"
       kind="angle"
       label="Direction"
       :commit="setDirection"

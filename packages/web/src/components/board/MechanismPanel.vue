@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { addCoupling, type Coupling, type Mechanism } from '@yoke/core';
+import { addBar, addCoupling, addDisc, type Body, type Coupling, type Mechanism } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed, ref } from 'vue';
 import ChoiceField from '@/components/ChoiceField.vue';
@@ -12,6 +12,17 @@ import MobilityPanel from './MobilityPanel.vue';
 const board = useBoard();
 const gravity = computed(() => board.mechanism!.gravity);
 const wanted = ref<Coupling['kind']>('gear');
+
+/** A body in the middle of what is seen, for those who type rather than draw. */
+function add(label: string, make: (m: Mechanism, x: number, y: number, size: number) => Body): void {
+  const { x, y, scale } = board.view ?? { x: 0, y: 0, scale: 1000 };
+  const snap = (v: number) => Number((Math.round(v / board.grid) * board.grid).toPrecision(12));
+  board.draw(label, (draft) =>
+    board.select(make(draft.mechanism as Mechanism, snap(x), snap(y), snap(100 / scale)).id),
+  );
+}
+const addABar = () => add('add a bar', (m, x, y, size) => addBar(m, [x - size / 2, y], [x + size / 2, y]));
+const addADisc = () => add('add a disc', (m, x, y, size) => addDisc(m, [x, y], size / 2));
 
 const COUPLINGS: { value: Coupling['kind']; label: string }[] = [
   { value: 'gear', label: 'Gear pair' },
@@ -61,6 +72,11 @@ function couple(): void {
 
 <template>
   <MobilityPanel />
+  <h3>Add by numbers</h3>
+  <div class="actions">
+    <ElButton size="small" @click="addABar">Add a bar</ElButton>
+    <ElButton size="small" @click="addADisc">Add a disc</ElButton>
+  </div>
   <h3>Gravity</h3>
   <div class="fields three">
     <ToggleField

@@ -9,6 +9,7 @@ import ElementPanel from './ElementPanel.vue';
 import JointPanel from './JointPanel.vue';
 import MechanismPanel from './MechanismPanel.vue';
 import PathPanel from './PathPanel.vue';
+import TiePanel from './TiePanel.vue';
 
 /** Edits whatever is chosen; with nothing chosen, the mechanism as a whole. */
 const board = useBoard();
@@ -34,6 +35,7 @@ const anyBody = computed(() => board.selection.some((id) => board.mechanism?.bod
     <ElementPanel v-else-if="element" :key="element.id" :element="element" />
     <PathPanel v-else-if="path" :key="path.id" :path="path" />
     <MechanismPanel v-else-if="board.selection.length === 0" />
+    <TiePanel v-if="body" :key="`tie ${body.id}`" :body="body" />
     <CopyPanel v-if="anyBody" />
     <div v-if="board.selection.length > 0" class="delete">
       <p v-if="board.hangsOn.length > 0" class="note">Deleting it takes {{ board.hangsOn.join(', ') }} too.</p>
