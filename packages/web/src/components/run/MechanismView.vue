@@ -164,7 +164,9 @@ const beyond = computed(() => {
   return broken ? explainMechanismFinding(broken, document.value) : null;
 });
 const words = computed(() =>
-  document.value ? `${document.value.name} at ${formatQuantity(cursor.time, 'time', document.value.units)}` : '',
+  document.value
+    ? `${document.value.name} at ${formatQuantity(cursor.time, 'time', document.value.units)}`
+    : 'The run is being computed',
 );
 const labels = computed(() =>
   (document.value?.mechanism.bodies ?? []).flatMap((body, i) => {
