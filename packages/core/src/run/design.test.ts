@@ -187,6 +187,17 @@ describe('cams from a wanted motion', () => {
     expect(polygonArea(outline).area / (Math.PI * 0.03 ** 2)).toBeCloseTo(1, 3);
   });
 
+  test('a lever that rests runs on a circle through its roller’s centre; one that swings has a pressure angle', () => {
+    const follower = { kind: 'lever' as const, pivot: [0.08, 0] as const, length: 0.07, base: 2.6 };
+    const [x, y] = [0.08 + 0.07 * Math.cos(2.6), 0.07 * Math.sin(2.6)];
+    const rest = camOutline({ follower, roller: 0.01, sense: 1, lift: () => ({ value: 0, slope: 0 }) });
+    for (const p of rest.outline) expect(Math.hypot(p[0], p[1])).toBeCloseTo(Math.hypot(x, y) - 0.01, 6);
+    // By hand: between the line to the cam's centre, along which the force acts, and the way square to the lever.
+    const along = Math.atan2(y, x);
+    const angle = Math.abs(Math.atan2(Math.sin(along - 2.6 - Math.PI / 2), Math.cos(along - 2.6 - Math.PI / 2)));
+    expect(rest.pressure.angle).toBeCloseTo(Math.min(angle, Math.PI - angle), 3);
+  });
+
   test('pressure angle of an in-line slide: tan α = s′/(base + s) (textbook)', () => {
     const lift = rise(0.012);
     const { pressure } = camOutline(
