@@ -219,3 +219,31 @@ test('by keyboard alone: a bar by numbers, tied to the ground, its length typed,
   expect(mechanism.joints[0]).toMatchObject({ kind: 'pin', a: { body: 'ground' } });
   expect(axes[0]!.joint).toBe(mechanism.joints[0]!.id);
 });
+
+test('a path that cannot be made: said in Run and Size, bodies stay where they were drawn, also after a reload', async ({
+  page,
+}) => {
+  const { tool, drag, click } = await emptyBoard(page, 'Broken path');
+  await tool('Bar');
+  await drag([0, 0], [120, 0]);
+  await tool('Ground pin');
+  await click(0, 0);
+  await page.getByRole('button', { name: 'Drive this joint' }).click();
+  await tool('Path');
+  await click(0, 100);
+  await click(120, 100);
+  await page.keyboard.press('Enter');
+  await tool('Guide or cam');
+  await click(120, 0);
+  await page.getByLabel('On the board').getByRole('button', { name: 'Path 1' }).click();
+  await choose(page, 'Piece 1', 'Smooth transition');
+  await allSaved(page);
+  await stage(page, 'Run').click();
+  await expect(page).toHaveURL(/\/run$/);
+  await page.reload();
+  await expect(page.getByLabel('Compare and traces')).toContainText('a transition with nothing to join');
+  const body = page.locator('[data-body="body1"]').first();
+  await expect(body).not.toHaveAttribute('transform', '');
+  await stage(page, 'Size').click();
+  await expect(page.getByText('The mechanism stands against this ranking')).toBeVisible();
+});

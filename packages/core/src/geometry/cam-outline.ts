@@ -33,8 +33,6 @@ export interface CamOutline {
 
 /** Pressure angle from which a slide tends to jam, rad (common practice: 30°). */
 export const LARGEST_PRESSURE_SLIDE = Math.PI / 6;
-/** Pressure angle up to which a lever is taken, rad (common practice: 45°). */
-export const LARGEST_PRESSURE_LEVER = Math.PI / 4;
 
 /**
  * Outline of a cam for a wanted motion of its follower: the path of tip or roller centre seen from the turning cam,

@@ -131,7 +131,7 @@ export function addDisc(mechanism: Mechanism, centre: At, radius: number, name?:
 }
 
 /** What a joint of each kind is called until it is renamed. */
-export const JOINT_NAMES: Record<JointKind, string> = {
+const JOINT_NAMES: Record<JointKind, string> = {
   pin: 'Pin',
   slide: 'Slide',
   weld: 'Weld',
@@ -259,7 +259,7 @@ export function addCoupling(mechanism: Mechanism, coupling: WithoutId<Coupling>)
 }
 
 /** What an element of each kind is called until it is renamed. */
-export const ELEMENT_NAMES: Record<Element['kind'], string> = {
+const ELEMENT_NAMES: Record<Element['kind'], string> = {
   spring: 'Spring',
   torsion: 'Torsion spring',
   damper: 'Damper',

@@ -67,11 +67,13 @@ export function useStageStates() {
         : broken
           ? { kind: 'attention', words: broken }
           : computedState('The cycle is computed.'),
-      size: noMotor
-        ? { kind: 'attention', words: `No motor of the catalogue fits ${noMotor.name}.` }
-        : results.rankingStale
-          ? stale
-          : fine('Every axis has a motor that fits.'),
+      size: broken
+        ? { kind: 'attention', words: broken }
+        : noMotor
+          ? { kind: 'attention', words: `No motor of the catalogue fits ${noMotor.name}.` }
+          : results.rankingStale
+            ? stale
+            : fine('Every axis has a motor that fits.'),
       deliver: computedState('Ready to be taken away.'),
     };
   });

@@ -41,7 +41,7 @@ watch(
 /** What keeps the mechanism's run from being whole: the ranking then knows only a part of the duty. */
 const broken = computed(() => {
   const finding = results.run?.mechanism?.findings.find(({ severity }) => severity === 'error');
-  const driven = results.run?.mechanism?.drives.some(({ axisId }) => axisId === machine.axis?.id);
+  const driven = (machine.axis?.joint ?? null) !== null;
   return finding && driven && results.document ? explainMechanismFinding(finding, results.document) : null;
 });
 

@@ -19,7 +19,11 @@ const { width, height } = useElementSize(box);
 
 const document = computed(() => results.document);
 const run = computed(() => results.run);
-const poses = computed(() => (run.value ? posesAt(run.value, cursor.time) : []));
+/** A mechanism that could not be made into equations stands as it was drawn. */
+const poses = computed(() => {
+  const found = run.value ? posesAt(run.value, cursor.time) : [];
+  return found.length > 0 ? found : (document.value?.mechanism.bodies.map(({ pose }) => pose) ?? []);
+});
 const colours = useMechanismColours(
   () => document.value,
   () => 'axis',
