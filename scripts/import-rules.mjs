@@ -5,6 +5,7 @@ export const CORE_FOLDERS = [
   'quantity',
   'numeric',
   'law',
+  'formula',
   'motion',
   'geometry',
   'machine',

@@ -1,3 +1,4 @@
+import { lobedLaw } from './lobes';
 import { mirrored, put, whole } from './pieces';
 import type { LawFamily } from './types';
 
@@ -17,9 +18,12 @@ const harmonic = whole(
 export const HARMONIC: LawFamily = {
   id: 'harmonic',
   name: 'Simple harmonic',
+  formula: 'f = ½(1 − cos πτ)',
+  tasks: ['R–R', 'R–G', 'G–G', 'U–U'],
   advice: 'Smooth between reversals; against a dwell the acceleration steps at the ends.',
   parameters: [],
   make: () => harmonic,
+  between: (ends) => lobedLaw({ form: 'sine', up: 0, down: 1, first: 0.5, second: 0.5 }, ends),
 };
 
 const cycloidal = whole((t) => [
@@ -33,9 +37,12 @@ const cycloidal = whole((t) => [
 export const CYCLOIDAL: LawFamily = {
   id: 'cycloidal',
   name: 'Inclined sine',
+  formula: 'f = τ − sin(2πτ)/2π',
+  tasks: ['R–R', 'R–G', 'G–G'],
   advice: 'The cycloidal law; lowest jerk of the simple ones: quiet, at the price of a high peak acceleration.',
   parameters: [],
   make: () => cycloidal,
+  between: (ends) => lobedLaw({ form: 'sine', up: 0.5, down: 0.5, first: 0.5, second: 0.5 }, ends),
 };
 
 const W = 4 * PI;
@@ -75,9 +82,12 @@ const modifiedSine = mirrored(
 export const MODIFIED_SINE: LawFamily = {
   id: 'modifiedSine',
   name: 'Modified sine',
+  formula: 'f″ = Ca·sin 4πτ up to τ = ⅛, Ca·cos(4π(τ − ⅛)/3) up to ½, then mirrored',
+  tasks: ['R–R', 'R–G', 'G–G'],
   advice: 'Least peak torque and power on an inertia load: first choice for heavy indexing.',
   parameters: [],
   make: () => modifiedSine,
+  between: (ends) => lobedLaw({ form: 'sine', up: 0.25, down: 0.75, first: 0.5, second: 0.5 }, ends),
 };
 
 const TRAP_CA = (8 * PI) / (2 + PI);
@@ -119,7 +129,10 @@ const modifiedTrapezoid = mirrored(
 export const MODIFIED_TRAPEZOID: LawFamily = {
   id: 'modifiedTrapezoid',
   name: 'Modified trapezoid',
+  formula: 'f″ = Ca·sin 4πτ up to τ = ⅛, Ca up to ⅜, Ca·cos 4π(τ − ⅜) up to ½, then mirrored',
+  tasks: ['R–R', 'R–G', 'G–G'],
   advice: 'Low peak acceleration without steps: for light loads at high rate.',
   parameters: [],
   make: () => modifiedTrapezoid,
+  between: (ends) => lobedLaw({ form: 'sine', up: 0.25, down: 0.25, first: 0.5, second: 0.5 }, ends),
 };

@@ -1,5 +1,6 @@
 import { CYCLOIDAL, HARMONIC, MODIFIED_SINE, MODIFIED_TRAPEZOID } from './harmonic';
-import { POLYNOMIAL_345, POLYNOMIAL_4567, QUADRATIC, STRAIGHT } from './polynomial';
+import { ADJUSTABLE, JERK_LIMITED } from './adjustable';
+import { POLYNOMIAL, POLYNOMIAL_345, POLYNOMIAL_4567, QUADRATIC, STRAIGHT } from './polynomial';
 import { TRAPEZOIDAL } from './trapezoidal';
 import type { LawFamily, LawParameters, MotionLaw } from './types';
 
@@ -13,6 +14,9 @@ export const LAWS = [
   MODIFIED_SINE,
   MODIFIED_TRAPEZOID,
   TRAPEZOIDAL,
+  JERK_LIMITED,
+  ADJUSTABLE,
+  POLYNOMIAL,
   STRAIGHT,
 ] as const satisfies readonly LawFamily[];
 
@@ -26,6 +30,9 @@ export const LAW_IDS = [
   'modifiedSine',
   'modifiedTrapezoid',
   'trapezoidal',
+  'jerkLimited',
+  'adjustable',
+  'polynomial',
   'straight',
 ] as const;
 export type LawId = (typeof LAW_IDS)[number];

@@ -1,3 +1,4 @@
+import { lobedLaw } from './lobes';
 import { put } from './pieces';
 import type { LawFamily } from './types';
 
@@ -8,6 +9,8 @@ import type { LawFamily } from './types';
 export const TRAPEZOIDAL: LawFamily = {
   id: 'trapezoidal',
   name: 'Trapezoidal velocity',
+  formula: 'f″ = V/a, 0, −V/d in turn, with V = 2/(2 − a − d)',
+  tasks: ['R–R', 'R–G', 'G–G'],
   advice: 'What a plain positioning drive does: constant acceleration, run, constant braking.',
   parameters: [
     { name: 'acceleration', label: 'Share accelerating', default: 1 / 3, min: 0.01, max: 0.99 },
@@ -35,4 +38,6 @@ export const TRAPEZOIDAL: LawFamily = {
       velocitySteps: [],
     };
   },
+  between: (ends, { acceleration = 1 / 3, deceleration = 1 / 3 }) =>
+    lobedLaw({ form: 'sine', up: 0, down: 0, first: acceleration, second: deceleration }, ends),
 };

@@ -3,3 +3,5 @@ export { bisectChange, maximise } from './root';
 export { indexOfLargest, interpolate, lastAtOrBefore } from './table';
 export { analyseRank, dense, solveDense, type Dense, type RankAnalysis } from './dense';
 export { SparseLu, type SparsePattern } from './sparse';
+export { fillHermite, hermitePiece, splineThrough } from './hermite';
+export type { HermiteKnots, HermiteWish, SplineChoice } from './hermite';

@@ -1,0 +1,14 @@
+export * from './dimension';
+export { FormulaError } from './error';
+export {
+  compileFormula,
+  constantFormula,
+  constantNameProblem,
+  INPUT,
+  type Formula,
+  type FormulaConstant,
+  type FormulaScope,
+} from './compile';
+export { FUNCTIONS, LOOKUP_WAYS, VARIABLES, type FunctionHelp } from './language';
+export { LONGEST_FORMULA } from './parse';
+export { UNITS } from './units';

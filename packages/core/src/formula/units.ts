@@ -1,0 +1,30 @@
+import { ANGLE, FORCE, LENGTH, NUMBER, TIME, TORQUE, type Dimension } from './dimension';
+
+/** Units that can stand behind a number, with their SI value (NIST SP 811). */
+export const UNITS: Readonly<Record<string, { factor: number; dimension: Dimension }>> = {
+  um: { factor: 1e-6, dimension: LENGTH },
+  mm: { factor: 1e-3, dimension: LENGTH },
+  cm: { factor: 1e-2, dimension: LENGTH },
+  m: { factor: 1, dimension: LENGTH },
+  in: { factor: 0.0254, dimension: LENGTH },
+  ft: { factor: 0.3048, dimension: LENGTH },
+  ms: { factor: 1e-3, dimension: TIME },
+  s: { factor: 1, dimension: TIME },
+  min: { factor: 60, dimension: TIME },
+  h: { factor: 3600, dimension: TIME },
+  rad: { factor: 1, dimension: ANGLE },
+  deg: { factor: Math.PI / 180, dimension: ANGLE },
+  rev: { factor: 2 * Math.PI, dimension: ANGLE },
+  rpm: { factor: Math.PI / 30, dimension: [0, 0, -1, 1] },
+  Hz: { factor: 1, dimension: [0, 0, -1, 0] },
+  g: { factor: 1e-3, dimension: [0, 1, 0, 0] },
+  kg: { factor: 1, dimension: [0, 1, 0, 0] },
+  lb: { factor: 0.45359237, dimension: [0, 1, 0, 0] },
+  N: { factor: 1, dimension: FORCE },
+  kN: { factor: 1000, dimension: FORCE },
+  lbf: { factor: 4.4482216152605, dimension: FORCE },
+  Nm: { factor: 1, dimension: TORQUE },
+  J: { factor: 1, dimension: TORQUE },
+  W: { factor: 1, dimension: [2, 1, -3, 0] },
+  pi: { factor: Math.PI, dimension: NUMBER },
+};
