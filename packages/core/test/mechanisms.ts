@@ -30,7 +30,7 @@ export function drive(
   axis.gearbox = null;
   axis.travel = null;
   axis.load = { ...axis.load, inertia: 0 };
-  axis.motion = { level, source, initial: { position, velocity: 0 } };
+  axis.motion = { over: 'time', engage: null, level, source, initial: { position, velocity: 0 } };
   machine.axes.push(axis);
   return axis;
 }

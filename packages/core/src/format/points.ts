@@ -1,5 +1,5 @@
-import { cycleTime, type Axis, type Machine } from '../machine';
-import { axisMotion, motionAt } from '../motion';
+import { cycleTime, movingMachine, type Axis, type Machine } from '../machine';
+import { MachineMotions, motionAt } from '../motion';
 import { AXIS_KINDS, displayUnit, toDisplay } from '../quantity';
 import { heading, writeCsv } from './csv';
 
@@ -10,7 +10,7 @@ import { heading, writeCsv } from './csv';
  */
 export function pointTableCsv(machine: Machine, axis: Axis, intervals: number): string {
   const duration = cycleTime(machine);
-  const motion = axisMotion(axis, duration);
+  const { motion } = new MachineMotions(movingMachine(machine)).of(axis.id);
   const kinds = AXIS_KINDS[axis.kind];
   const fields = ['position', 'velocity', 'acceleration'] as const;
   const header = [

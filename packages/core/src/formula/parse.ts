@@ -1,5 +1,7 @@
-import { parse, type MathNode } from 'mathjs';
+import { create, parseDependencies, type MathNode } from 'mathjs';
 import { FormulaError } from './error';
+
+const { parse } = create({ ...parseDependencies });
 
 /** A formula taken apart. Every part knows its place in the text. */
 export type Expression = { from: number; to: number } & (

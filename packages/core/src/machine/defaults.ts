@@ -12,8 +12,11 @@ export function newMachine(name: string, units: UnitSystem = 'metric'): Machine 
     units,
     cycle: { given: 'time', time: 2 },
     step: null,
+    master: newMaster(),
+    constants: [],
     axes: [],
     mechanism: emptyMechanism(),
+    leads: [],
     variants: [],
   };
 }
@@ -78,6 +81,7 @@ export function newAxis(kind: AxisKind, taken: readonly Axis[], cycle: number): 
       viscous: 0,
       force: 0,
       forceTable: null,
+      formula: null,
     },
     plan: {
       start: 0,
@@ -89,6 +93,7 @@ export function newAxis(kind: AxisKind, taken: readonly Axis[], cycle: number): 
       ],
     },
     motion: newMotion(),
+    alternatives: [],
     joint: null,
     sizing: {
       torqueReserve: 0.25,
@@ -101,9 +106,20 @@ export function newAxis(kind: AxisKind, taken: readonly Axis[], cycle: number): 
   };
 }
 
-/** An axis follows its plan in position, from rest at zero where a level below leaves that open. */
+/** An axis follows its plan over time in position, from rest at zero where a level below leaves that open. */
 export function newMotion(): Axis['motion'] {
-  return { level: 'position', source: { kind: 'plan' }, initial: { position: 0, velocity: 0 } };
+  return {
+    level: 'position',
+    over: 'time',
+    source: { kind: 'plan' },
+    initial: { position: 0, velocity: 0 },
+    engage: null,
+  };
+}
+
+/** The master angle: one turn a cycle. */
+export function newMaster(): Machine['master'] {
+  return { kind: 'rotary', wrap: 2 * Math.PI, start: 0, course: { kind: 'cycle' } };
 }
 
 /** What people call a segment: its number and what it does, `2 dwell`, `3 return`. */

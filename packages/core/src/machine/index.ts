@@ -7,3 +7,5 @@ export * from './mechanism';
 export * from './draw';
 export * from './edit-mechanism';
 export { applyVariant, newVariant } from './variant';
+export type { PathLead } from './lead';
+export { fasterMotion, fasterPlan } from './faster';

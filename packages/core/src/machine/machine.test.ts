@@ -1,3 +1,4 @@
+import { motionAt, planMotion } from '../motion';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import {
@@ -43,7 +44,7 @@ test.each<[string, unknown, string]>([
   ['name', undefined, 'name is missing: a string is expected'],
   ['name', '  ', 'name must not be empty'],
   ['format', 'other', 'format must be “yoke-machine”'],
-  ['version', 9, 'version is 9, but this release reads up to 2'],
+  ['version', 9, 'version is 9, but this release reads up to 3'],
   ['cycle', { given: 'time', time: 0 }, 'cycle.time must be greater than 0'],
   ['cycle', { given: 'moon' }, 'cycle.given must be “time” or “rate”'],
   ['units', 'cubits', 'units must be “metric” or “inch”, not “cubits”'],
@@ -99,9 +100,21 @@ test('a document of version 1 opens for ever: its axes follow their plans, and t
   const text = readFileSync(join(__dirname, 'testdata/version-1.yoke.json'), 'utf8');
   const result = readMachineText(text);
   if (!result.ok) throw new Error(describeProblems(result.problems));
-  expect(result.machine.version).toBe(2);
+  expect(result.machine.version).toBe(3);
   expect(result.machine.axes.every(({ joint, motion }) => joint === null && motion.source.kind === 'plan')).toBe(true);
   expect(result.machine.mechanism.bodies).toEqual([]);
   const { axes } = JSON.parse(text) as { axes: { plan: unknown }[] };
   expect(result.machine.axes.map(({ plan }) => plan)).toEqual(axes.map(({ plan }) => plan));
+});
+
+test('a document of version 2 moves as it did: beside a straight line its curves still come to rest', () => {
+  const text = readFileSync(join(__dirname, 'testdata/version-2.yoke.json'), 'utf8');
+  const result = readMachineText(text);
+  if (!result.ok) throw new Error(describeProblems(result.problems));
+  const { plan, motion, load } = result.machine.axes[0]!;
+  expect(motion).toMatchObject({ over: 'time', engage: null, source: { kind: 'plan' } });
+  expect(load.formula).toBeNull();
+  expect(plan.segments[0]).toMatchObject({ knee: { velocity: 0, acceleration: 0 } });
+  const state = motionAt(planMotion(plan, 2), 0.5, 'before');
+  expect(state.velocity).toBeCloseTo(0, 12);
 });

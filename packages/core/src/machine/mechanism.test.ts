@@ -184,6 +184,8 @@ describe('drawing', () => {
     shiftAxis(axis, 1);
     expect(axis.plan.start).toBe(1);
     axis.motion = {
+      over: 'time',
+      engage: null,
       level: 'position',
       source: { kind: 'harmonic', mean: 0, amplitude: 1, frequency: 1, phase: 0 },
       initial: { position: 0, velocity: 0 },
@@ -191,6 +193,8 @@ describe('drawing', () => {
     shiftAxis(axis, 1);
     expect(axis.motion.source).toMatchObject({ mean: 1 });
     axis.motion = {
+      over: 'time',
+      engage: null,
       level: 'velocity',
       source: { kind: 'constant', value: 3 },
       initial: { position: 0.5, velocity: 0 },
@@ -211,13 +215,15 @@ describe('variants', () => {
   test('speed shortens every time, and scales values by their level', () => {
     const machine = full();
     machine.axes[0]!.motion = {
+      over: 'time',
+      engage: null,
       level: 'velocity',
       source: { kind: 'constant', value: 3 },
       initial: { position: 1, velocity: 2 },
     };
     const fast = applyVariant(machine, { ...newVariant('v', 'Fast'), speed: 4 });
     expect(fast.cycle).toEqual({ given: 'time', time: 0.5 });
-    expect(fast.axes[0]!.motion).toEqual({
+    expect(fast.axes[0]!.motion).toMatchObject({
       level: 'velocity',
       source: { kind: 'constant', value: 12 },
       initial: { position: 1, velocity: 8 },

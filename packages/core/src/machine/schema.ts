@@ -1,61 +1,20 @@
 import { z } from 'zod';
-import { findLaw, LAW_IDS } from '../law';
+import { constantNameProblem } from '../formula';
+import type { MovingMachine } from '../motion';
+import { leadSchema } from './lead';
 import { mechanismSchema, turns } from './mechanism';
+import { masterSchema, motionSchema, planSchema } from './motion';
 import { finite, id, name, notNegative, positive, unique } from './parts';
 
 /** What every machine document says it is. */
 export const FORMAT_NAME = 'yoke-machine';
 /** Version of the document format that this release writes. */
-export const FORMAT_VERSION = 2;
+export const FORMAT_VERSION = 3;
 
 /** Share of power that passes, 1 % to 100 %. */
 const efficiency = finite.min(0.01).max(1);
 /** Share of power that comes back when the load drives; 0 stands for self-locking. */
 const backEfficiency = finite.min(0).max(1);
-
-const lawChoice = z
-  .strictObject({
-    id: z.enum(LAW_IDS),
-    parameters: z
-      .record(z.string(), finite)
-      .optional()
-      .meta({ description: "Values of the law's own parameters, shares of the segment time" }),
-  })
-  .superRefine((law, context) => {
-    const family = findLaw(law.id);
-    for (const [key, value] of Object.entries(law.parameters ?? {})) {
-      const spec = family?.parameters.find((parameter) => parameter.name === key);
-      const path = ['parameters', key];
-      if (!spec) context.addIssue({ code: 'custom', path, message: `is no parameter of the law ${law.id}` });
-      else if (value < spec.min || value > spec.max)
-        context.addIssue({ code: 'custom', path, message: `must lie between ${spec.min} and ${spec.max}` });
-    }
-    const { acceleration = 1 / 3, deceleration = 1 / 3 } = law.parameters ?? {};
-    if (law.id === 'trapezoidal' && acceleration + deceleration > 1 + 1e-9)
-      context.addIssue({
-        code: 'custom',
-        path: ['parameters'],
-        message: 'acceleration and deceleration together must not exceed 1',
-      });
-  });
-
-const duration = positive.max(86_400).meta({ description: 'Segment time in s' });
-
-const segment = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('dwell'), id, duration }),
-  z.strictObject({
-    kind: z.literal('move'),
-    id,
-    duration,
-    to: finite.meta({ description: 'Position reached, m or rad' }),
-    law: lawChoice,
-  }),
-]);
-
-const plan = z.strictObject({
-  start: finite.meta({ description: 'Position at the start of the cycle, m or rad' }),
-  segments: z.array(segment).max(500),
-});
 
 /** What every part of a drive train loses and carries. Inertia in kg·m², friction in N·m, at its fast shaft. */
 const losses = {
@@ -112,28 +71,14 @@ const load = z.strictObject({
     .max(20_000)
     .nullable()
     .meta({ description: 'Force or torque over cycle time: pairs of time in s and N or N·m, times rising' }),
+  formula: z
+    .string()
+    .max(4000)
+    .nullable()
+    .meta({ description: 'Force or torque as a formula, along the positive direction; null for none' }),
 });
 
 const nullableLimit = positive.nullable();
-
-/** What tells an axis how to move, and at which level: its values are positions, velocities or accelerations. */
-const motion = z.strictObject({
-  level: z.enum(['position', 'velocity', 'acceleration']),
-  source: z.discriminatedUnion('kind', [
-    z.strictObject({ kind: z.literal('plan') }).meta({ description: 'The plan of the axis' }),
-    z.strictObject({ kind: z.literal('constant'), value: finite }),
-    z.strictObject({
-      kind: z.literal('harmonic'),
-      mean: finite,
-      amplitude: finite,
-      frequency: positive.max(10_000).meta({ description: 'Hz' }),
-      phase: finite.meta({ description: 'rad; 0 begins at the mean, rising' }),
-    }),
-  ]),
-  initial: z
-    .strictObject({ position: finite, velocity: finite })
-    .meta({ description: 'Where and how fast it begins, where the level leaves that open' }),
-});
 
 const axis = z
   .strictObject({
@@ -157,8 +102,12 @@ const axis = z
     gearbox: gearbox.nullable(),
     transmission,
     load,
-    plan,
-    motion,
+    plan: planSchema,
+    motion: motionSchema,
+    alternatives: z
+      .array(z.strictObject({ id, name, plan: planSchema, motion: motionSchema }))
+      .max(30)
+      .meta({ description: 'Other motions of this axis, put aside to be compared or taken again' }),
     joint: z
       .string()
       .nullable()
@@ -184,6 +133,11 @@ const axis = z
     if (value.kind === 'linear' && value.load.imbalance !== 0)
       say(['load', 'imbalance'], 'must be 0 for a linear axis');
     unique(value.plan.segments, 'id', ['plan', 'segments'], say);
+    unique(value.alternatives, 'id', ['alternatives'], say);
+    if (value.motion.source.kind === 'moves')
+      unique(value.motion.source.blocks, 'id', ['motion', 'source', 'blocks'], say);
+    if (value.motion.over === 'master' && value.motion.level !== 'position')
+      say(['motion', 'level'], 'must be “position” for a motion over the master');
     value.load.forceTable?.forEach(([time], i, table) => {
       if (time < 0) say(['load', 'forceTable', i, 0], 'must not be negative');
       if (i > 0 && time < table[i - 1]![0]) say(['load', 'forceTable', i, 0], 'must not lie before the row above it');
@@ -221,8 +175,16 @@ export const machineSchema = z
       }),
     ]),
     step: positive.nullable().meta({ description: 'Sampling step in s; null to have it proposed' }),
+    master: masterSchema,
+    constants: z
+      .array(z.strictObject({ name: z.string().max(40), text: z.string().max(400) }))
+      .max(200)
+      .meta({
+        description: 'Named constants of the formulas, as formulas with units; later ones may use earlier ones',
+      }),
     axes: z.array(axis).max(32),
     mechanism: mechanismSchema,
+    leads: z.array(leadSchema).max(20).meta({ description: 'Tool points led along paths' }),
     variants: z.array(variant).max(40).meta({ description: 'Named changes to hold the machine against' }),
   })
   .superRefine((machine, context) => {
@@ -230,6 +192,12 @@ export const machineSchema = z
     unique(machine.axes, 'id', ['axes'], say);
     unique(machine.axes, 'name', ['axes'], say);
     unique(machine.variants, 'name', ['variants'], say);
+    unique(machine.leads, 'id', ['leads'], say);
+    unique(machine.constants, 'name', ['constants'], say);
+    machine.constants.forEach(({ name: given }, i) => {
+      const problem = constantNameProblem(given);
+      if (problem) say(['constants', i, 'name'], problem);
+    });
     const driven = new Map<string, string>();
     machine.axes.forEach(({ joint: idOf, name: axisName, kind }, i) => {
       if (idOf === null) return;
@@ -252,6 +220,7 @@ export type Machine = z.infer<typeof machineSchema>;
 export type Axis = Machine['axes'][number];
 export type Load = Axis['load'];
 export type AxisMotion = Axis['motion'];
+export type Alternative = Axis['alternatives'][number];
 export type Variant = Machine['variants'][number];
 export type Gearbox = NonNullable<Axis['gearbox']>;
 export type Transmission = Axis['transmission'];
@@ -261,4 +230,9 @@ export type RankingCriterion = SizingWishes['rankBy'];
 /** Length of the cycle in s, from whichever of time and rate was given. */
 export function cycleTime(machine: Pick<Machine, 'cycle'>): number {
   return machine.cycle.given === 'time' ? machine.cycle.time : 1 / machine.cycle.rate;
+}
+
+/** The machine as far as its motions go. */
+export function movingMachine(machine: Pick<Machine, 'cycle' | 'master' | 'constants' | 'axes'>): MovingMachine {
+  return { cycleTime: cycleTime(machine), master: machine.master, constants: machine.constants, axes: machine.axes };
 }

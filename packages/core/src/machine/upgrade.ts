@@ -1,4 +1,4 @@
-import { newMotion } from './defaults';
+import { newMaster } from './defaults';
 import { emptyMechanism } from './mechanism';
 
 type Plain = Record<string, unknown>;
@@ -12,12 +12,60 @@ const STEPS: Record<number, (document: Plain) => Plain> = {
   1: (document) => ({
     ...document,
     axes: Array.isArray(document.axes)
-      ? document.axes.map((axis: unknown) => (isPlain(axis) ? { ...axis, motion: newMotion(), joint: null } : axis))
+      ? document.axes.map((axis: unknown) => (isPlain(axis) ? { ...axis, motion: plainMotion(), joint: null } : axis))
       : document.axes,
     mechanism: emptyMechanism(),
     variants: [],
   }),
+  // Version 3 brought the master, formulas, points, servo moves, knees in motion, and tool points led along paths.
+  2: (document) => ({
+    ...document,
+    master: newMaster(),
+    constants: [],
+    leads: [],
+    axes: Array.isArray(document.axes)
+      ? document.axes.map((axis: unknown) =>
+          isPlain(axis)
+            ? {
+                ...axis,
+                plan: keepRest(axis.plan),
+                motion: isPlain(axis.motion) ? { ...axis.motion, over: 'time', engage: null } : axis.motion,
+                alternatives: [],
+                load: isPlain(axis.load) ? { ...axis.load, formula: null } : axis.load,
+              }
+            : axis,
+        )
+      : document.axes,
+  }),
 };
+
+/** What led every axis before version 2: its plan, in position. */
+const plainMotion = () => ({ level: 'position', source: { kind: 'plan' }, initial: { position: 0, velocity: 0 } });
+
+/**
+ * From version 3 on a move next to a straight line takes over its speed. Before, it came to rest there: it says so now.
+ */
+function keepRest(plan: unknown): unknown {
+  if (!isPlain(plan) || !Array.isArray(plan.segments)) return plan;
+  const segments = plan.segments as unknown[];
+  const move = (segment: unknown, straight: boolean) =>
+    isPlain(segment) && segment.kind === 'move' && isPlain(segment.law) && (segment.law.id === 'straight') === straight;
+  const rest = { velocity: 0, acceleration: 0 };
+  const beside = (i: number, j: number) =>
+    (move(segments[i], true) && move(segments[j], false)) || (move(segments[i], false) && move(segments[j], true));
+  const last = segments.length - 1;
+  return {
+    ...plan,
+    ...(beside(last, 0) && last > 0 ? { knee: rest } : {}),
+    segments: segments.map((segment, i) =>
+      move(segment, true) || move(segment, false)
+        ? beside(i, i === last ? 0 : i + 1) && last > 0
+          ? { ...(segment as Plain), knee: rest }
+          : segment
+        : segment,
+    ),
+  };
+}
 
 /** Brings a parsed document of any older version to the present one; what is no document is left alone. */
 export function upgrade(data: unknown): unknown {

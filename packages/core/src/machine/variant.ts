@@ -1,3 +1,4 @@
+import { fasterFormula, fasterMaster, fasterMotion, fasterPlan } from './faster';
 import type { Machine, Variant } from './schema';
 
 /** A variant that changes nothing yet. */
@@ -12,7 +13,6 @@ export function newVariant(id: string, name: string): Variant {
 export function applyVariant(machine: Machine, variant: Variant): Machine {
   const k = variant.speed;
   const { mechanism } = machine;
-  const scale = { position: 1, velocity: k, acceleration: k * k };
   const plain = { coulomb: 0, viscous: 0 };
   return {
     ...machine,
@@ -22,41 +22,23 @@ export function applyVariant(machine: Machine, variant: Variant): Machine {
         ? { given: 'time', time: machine.cycle.time / k }
         : { given: 'rate', rate: machine.cycle.rate * k },
     step: machine.step === null ? null : machine.step / k,
+    master: fasterMaster(machine.master, k),
     axes: machine.axes.map((axis) => {
-      const { source, level, initial } = axis.motion;
-      const factor = scale[level];
+      const factor = { position: 1, velocity: k, acceleration: k * k }[axis.motion.level];
       return {
         ...axis,
-        plan: {
-          start: axis.plan.start * factor,
-          segments: axis.plan.segments.map((segment) => ({
-            ...segment,
-            duration: segment.duration / k,
-            ...(segment.kind === 'move' ? { to: segment.to * factor } : {}),
-          })),
-        },
-        motion: {
-          level,
-          initial: { position: initial.position, velocity: initial.velocity * k },
-          source:
-            source.kind === 'constant'
-              ? { ...source, value: source.value * factor }
-              : source.kind === 'harmonic'
-                ? {
-                    ...source,
-                    mean: source.mean * factor,
-                    amplitude: source.amplitude * factor,
-                    frequency: source.frequency * k,
-                  }
-                : source,
-        },
+        plan: axis.motion.over === 'master' ? axis.plan : fasterPlan(axis.plan, k, factor),
+        motion: fasterMotion(axis.motion, k, axis.limits),
         load: {
           ...axis.load,
           ...(variant.friction ? {} : plain),
           ...(variant.gravity ? {} : { slope: 0 }),
           ...(variant.loads
-            ? { forceTable: axis.load.forceTable?.map(([t, f]) => [t / k, f] as [number, number]) ?? null }
-            : { force: 0, forceTable: null }),
+            ? {
+                formula: axis.load.formula === null ? null : fasterFormula(axis.load.formula, k),
+                forceTable: axis.load.forceTable?.map(([t, f]) => [t / k, f] as [number, number]) ?? null,
+              }
+            : { force: 0, forceTable: null, formula: null }),
         },
       };
     }),

@@ -1,17 +1,79 @@
-import type { PlanContext, PlanFinding } from './checks';
+import { checkPlan, type JumpOrder, type PlanContext, type PlanFinding } from './checks';
 import { motionAt, type Motion, type MotionState } from './motion';
+import type { AxisMotionResult, MovingAxis } from './source';
 
 const QUANTITIES = ['velocity', 'acceleration', 'jerk'] as const;
 const SEAM = ['velocity', 'acceleration'] as const;
+/** Places looked at over a cycle, and at least in every smooth piece. */
 const PROBES = 400;
+const PROBES_PER_PIECE = 8;
+/** A motion of more pieces than this is a table: its own points are close enough. */
+const MANY = 200;
+const FIELDS = ['position', 'velocity', 'acceleration'] as const;
+
+/**
+ * Checks the motion of an axis, whatever leads it: what could not be made as written, then limits, stops, jumps, the
+ * seam of the cycle, and whether it begins at home.
+ */
+export function checkAxisMotion(
+  axis: Pick<MovingAxis, 'plan' | 'motion' | 'home'>,
+  { motion, problems, blocksTime }: AxisMotionResult,
+  context: PlanContext,
+): PlanFinding[] {
+  if (problems.length > 0) return problems;
+  const { source, level, over } = axis.motion;
+  const planned = source.kind === 'plan';
+  if (planned && axis.plan.segments.length === 0) return [{ code: 'empty', severity: 'error' }];
+  if (planned && level === 'position' && over === 'time') return checkPlan(axis.plan, context);
+  const { cycleTime } = context;
+  const long: PlanFinding[] =
+    blocksTime !== null && blocksTime > cycleTime * (1 + 1e-9)
+      ? [{ code: 'plan-too-long', severity: 'error', planTime: blocksTime, cycleTime }]
+      : [];
+  const start = motionAt(motion, 0).position;
+  const away: PlanFinding[] =
+    source.kind !== 'moves' && !planned && context.travel && Math.abs(start - axis.home) > 1e-9
+      ? [{ code: 'home', severity: 'info', start, home: axis.home }]
+      : [];
+  return [...long, ...checkMotion(motion, context), ...checkBreaks(motion), ...away];
+}
+
+/** Jumps of position, velocity and acceleration inside a motion, at the places where it says it steps. */
+function checkBreaks(motion: Motion): PlanFinding[] {
+  const inside = motion.steps.filter((time) => time > 0 && time < motion.duration);
+  if (inside.length === 0) return [];
+  const sizes = FIELDS.map((field) =>
+    Math.max(...motion.edges.map((time) => Math.abs(motionAt(motion, time)[field])), 1e-12),
+  );
+  const found = inside.flatMap((time): { order: JumpOrder; time: number; before: number; after: number }[] => {
+    const [before, after] = [motionAt(motion, time, 'before'), motionAt(motion, time)];
+    const order = FIELDS.findIndex((field, i) => Math.abs(after[field] - before[field]) > 1e-6 * sizes[i]!) as
+      JumpOrder | -1;
+    return order === -1 ? [] : [{ order, time, before: before[FIELDS[order]!], after: after[FIELDS[order]!] }];
+  });
+  // One finding an order: the largest jump; a table of straight lines would fill pages.
+  return ([0, 1, 2] as const).flatMap((order): PlanFinding[] => {
+    const largest = found
+      .filter((jump) => jump.order === order)
+      .sort((a, b) => Math.abs(b.after - b.before) - Math.abs(a.after - a.before))[0];
+    return largest ? [{ code: 'break', severity: order === 2 ? 'warning' : 'error', ...largest }] : [];
+  });
+}
 
 /**
  * Checks a motion that does not come from a plan in position: limits and travel by dense probing (400 places and all edges), the seam of the cycle by its ends.
  */
 export function checkMotion(motion: Motion, { cycleTime, limits, travel }: PlanContext): PlanFinding[] {
   const findings: PlanFinding[] = [];
-  const times = [...Array.from({ length: PROBES + 1 }, (_, i) => (cycleTime * i) / PROBES), ...motion.edges];
-  const states = times.map((time) => ({ time, ...motionAt(motion, time) }));
+  const { edges } = motion;
+  const states = edges.slice(1).flatMap((to, i) => {
+    const from = edges[i]!;
+    const parts = edges.length > MANY ? 2 : Math.max(PROBES_PER_PIECE, Math.ceil((PROBES * (to - from)) / cycleTime));
+    return Array.from({ length: parts + 1 }, (_, k) => {
+      const time = k === parts ? to : from + ((to - from) * k) / parts;
+      return { time, ...motionAt(motion, time, k === parts ? 'before' : 'after') };
+    });
+  });
   const largest = (key: keyof MotionState) =>
     states.reduce((most, state) => (Math.abs(state[key]) > Math.abs(most[key]) ? state : most));
   const first = motionAt(motion, 0);

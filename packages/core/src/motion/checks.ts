@@ -1,6 +1,8 @@
-import { lawCharacteristics, makeLaw } from '../law';
+import { lawCharacteristics, type MotionLaw } from '../law';
+import type { EngagementJump } from './follow';
+import { planPieces, type PlanPiece } from './knees';
 import { motionAt, planMotion, type Motion, type MotionState } from './motion';
-import { planDuration, planKnees, type MotionPlan, type MoveSegment } from './plan';
+import { planDuration, planKnees, type MotionPlan } from './plan';
 
 /** Limits of an axis; null where there is none. SI units of the axis. */
 export interface MotionLimits {
@@ -61,6 +63,18 @@ export type PlanFinding =
       before: number;
       after: number;
     }
+  | { code: 'formula'; severity: 'error'; where?: 'load'; text: string; from: number; to: number }
+  | { code: 'motion'; severity: 'error'; text: string; blockId: string | null }
+  | { code: 'engage'; severity: 'error'; text: string; jump: EngagementJump | null }
+  | {
+      code: 'break';
+      severity: 'error' | 'warning';
+      order: JumpOrder;
+      time: number;
+      before: number;
+      after: number;
+    }
+  | { code: 'home'; severity: 'info'; start: number; home: number }
   | { code: 'travel'; severity: 'error'; time: number; position: number; limit: number; end: 'min' | 'max' };
 
 export type PlanFindingCode = PlanFinding['code'];
@@ -119,7 +133,7 @@ function checkJumps(plan: MotionPlan): PlanFinding[] {
   const duration = planDuration(plan);
   if (duration <= 0) return [];
   const motion = planMotion(plan, duration);
-  const knees = planKnees(plan);
+  const pieces = planPieces(plan);
   const shortest = Math.min(...plan.segments.map((segment) => segment.duration));
   const scale = strokeScale(plan);
   const sizes = [scale, scale / shortest, scale / shortest ** 2];
@@ -143,11 +157,10 @@ function checkJumps(plan: MotionPlan): PlanFinding[] {
   };
 
   plan.segments.forEach((segment, i) => {
-    const from = knees[i]!.time;
+    const { from, law } = pieces[i]!;
     const before = i === 0 ? wrapped(motion) : motionAt(motion, from, 'before');
     compare(from, before, motionAt(motion, from), segment.id, false);
-    if (segment.kind !== 'move' || knees[i]!.position === segment.to) return;
-    const law = makeLaw(segment.law.id, segment.law.parameters ?? {});
+    if (!law) return;
     for (const tau of law.accelerationSteps) {
       if (tau <= 0 || tau >= 1) continue;
       const time = from + tau * segment.duration;
@@ -169,16 +182,26 @@ function wrapped(motion: Motion): MotionState {
 function checkTravel(plan: MotionPlan, travel: TravelRange): PlanFinding[] {
   if (!travel) return [];
   const slack = (travel.max - travel.min) * TOLERANCE;
-  const outside = planKnees(plan).filter(
-    ({ position }) => position < travel.min - slack || position > travel.max + slack,
-  );
-  // Every law stays between its ends, so the knees are the extreme positions.
-  const seen = new Set<number>();
-  return outside.flatMap(({ time, position }): PlanFinding[] => {
-    if (seen.has(position)) return [];
-    seen.add(position);
-    const end = position < travel.min ? 'min' : 'max';
-    return [{ code: 'travel', severity: 'error', time, position, limit: travel[end], end }];
+  // Between rests a law stays between its ends, so the knees are extreme; a piece that begins or ends in motion is probed.
+  const places = [...planKnees(plan), ...planPieces(plan).flatMap((piece) => (piece.moving ? probes(piece) : []))];
+  const outside = places.filter(({ position }) => position < travel.min - slack || position > travel.max + slack);
+  const seen = new Set<string>();
+  return outside
+    .sort((a, b) => Math.abs(b.position) - Math.abs(a.position))
+    .flatMap(({ time, position }): PlanFinding[] => {
+      const end = position < travel.min ? 'min' : 'max';
+      if (seen.has(end)) return [];
+      seen.add(end);
+      return [{ code: 'travel', severity: 'error', time, position, limit: travel[end], end }];
+    });
+}
+
+function probes({ from, to, start, law }: PlanPiece): { time: number; position: number }[] {
+  const out = new Float64Array(4);
+  return Array.from({ length: 199 }, (_, k) => {
+    const tau = (k + 1) / 200;
+    law!.derivatives(tau, out, 0);
+    return { time: from + tau * (to - from), position: start + out[0]! };
   });
 }
 
@@ -190,38 +213,63 @@ const ORDERS = [
 ] as const;
 
 function checkLimits(plan: MotionPlan, limits: MotionLimits): PlanFinding[] {
-  const knees = planKnees(plan);
+  const pieces = planPieces(plan);
   return plan.segments.flatMap((segment, i) => {
-    if (segment.kind !== 'move') return [];
-    const stroke = segment.to - knees[i]!.position;
-    if (stroke === 0) return [];
+    const { law, stroke, from, moving } = pieces[i]!;
+    if (segment.kind !== 'move' || !law) return [];
     return ORDERS.flatMap(({ quantity, factor, power, index }): PlanFinding[] => {
       const limit = limits[quantity];
       if (limit === null) return [];
-      const law = makeLaw(segment.law.id, segment.law.parameters ?? {});
       const peak = lawCharacteristics(law)[factor];
       const value = (Math.abs(stroke) * peak) / segment.duration ** power;
       if (value <= limit * (1 + TOLERANCE)) return [];
+      const shortest = moving
+        ? shortestBetween(plan, i, (T) => peakBetween(plan, i, T, factor) / T ** power, limit)
+        : Number.isFinite(peak)
+          ? ((Math.abs(stroke) * peak) / limit) ** (1 / power)
+          : null;
       return [
         {
           code: 'limit',
           severity: 'error',
           quantity,
-          time: knees[i]!.time + peakPlace(segment, index) * segment.duration,
+          time: from + peakPlace(law, index) * segment.duration,
           value,
           limit,
           segmentId: segment.id,
           duration: segment.duration,
-          shortestTime: Number.isFinite(peak) ? ((Math.abs(stroke) * peak) / limit) ** (1 / power) : null,
+          shortestTime: shortest,
         },
       ];
     });
   });
 }
 
+/** Peak of a segment between its knees if it took T s, normalised. */
+function peakBetween(plan: MotionPlan, i: number, T: number, factor: 'cv' | 'ca' | 'cj'): number {
+  const segments = plan.segments.map((segment, k) => (k === i ? { ...segment, duration: T } : segment));
+  return lawCharacteristics(planPieces({ ...plan, segments })[i]!.law!)[factor];
+}
+
+/** Shortest time of a segment that begins or ends in motion; null where none up to twenty times its time will do. */
+function shortestBetween(plan: MotionPlan, i: number, value: (T: number) => number, limit: number): number | null {
+  let low = plan.segments[i]!.duration;
+  let high = low;
+  while (value(high) > limit) {
+    if (high > 20 * plan.segments[i]!.duration) return null;
+    low = high;
+    high *= 1.3;
+  }
+  for (let k = 0; k < 40; k++) {
+    const middle = (low + high) / 2;
+    if (value(middle) > limit) low = middle;
+    else high = middle;
+  }
+  return high;
+}
+
 /** τ at which the law's derivative of this order first comes within rounding of its peak. */
-function peakPlace(segment: MoveSegment, index: 1 | 2 | 3): number {
-  const law = makeLaw(segment.law.id, segment.law.parameters ?? {});
+function peakPlace(law: MotionLaw, index: 1 | 2 | 3): number {
   const firstStep = index === 1 ? undefined : [...law.velocitySteps, ...law.accelerationSteps][0];
   if (firstStep !== undefined && (index === 3 || law.velocitySteps.length > 0)) return firstStep;
   const out = new Float64Array(4);

@@ -50,6 +50,22 @@ export function explainPlanFinding(
       const kind = kinds[finding.quantity];
       return `From cycle to cycle the ${finding.quantity} jumps from ${show(finding.before, kind)} to ${show(finding.after, kind)}: the cycle does not hold whole periods of the motion, or it was begun at another speed.`;
     }
+    case 'formula':
+      return `${finding.where === 'load' ? 'Formula of the load' : 'Formula'}: ${finding.text}`;
+    case 'motion':
+      return finding.text;
+    case 'engage': {
+      if (!finding.jump) return finding.text;
+      const { position, velocity } = finding.jump;
+      return `${finding.text} The jump would be ${show(position, kinds.position)} and ${show(velocity, kinds.velocity)}.`;
+    }
+    case 'break': {
+      const name = NAMES[finding.order];
+      const size = show(Math.abs(finding.after - finding.before), kinds[name]);
+      return `The ${name} jumps by ${size} at ${time(finding.time)} (from ${show(finding.before, kinds[name])} to ${show(finding.after, kinds[name])}).`;
+    }
+    case 'home':
+      return `The motion begins at ${show(finding.start, kinds.position)}, the home position is ${show(finding.home, kinds.position)}: the axis must be driven there first.`;
     case 'travel':
       return `The axis goes to ${show(finding.position, kinds.position)} at ${time(finding.time)}, beyond its ${finding.end === 'min' ? 'lower' : 'upper'} end at ${show(finding.limit, kinds.position)}.`;
   }

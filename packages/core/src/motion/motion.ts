@@ -1,5 +1,7 @@
-import { makeLaw, type MotionLaw } from '../law';
-import { planKnees, type MotionPlan } from './plan';
+import type { MotionLaw } from '../law';
+import { lastAtOrBefore } from '../numeric';
+import { planPieces } from './knees';
+import type { MotionPlan } from './plan';
 
 /** Position and its three derivatives at one instant, SI units of the axis. */
 export interface MotionState {
@@ -42,26 +44,23 @@ export interface Motion {
  * @param cycleTime length of the cycle in s
  */
 export function planMotion(plan: MotionPlan, cycleTime: number): Motion {
-  const knees = planKnees(plan);
+  const pieces = planPieces(plan);
   const stretches: MotionStretch[] = [];
   const edges = new Set([0, cycleTime]);
   const steps = new Set<number>();
-  plan.segments.forEach((segment, i) => {
-    const { time: from, position: start } = knees[i]!;
-    const { time: to, position: end } = knees[i + 1]!;
-    if (from >= cycleTime || segment.duration <= 0) return;
-    const law =
-      segment.kind === 'move' && end !== start ? makeLaw(segment.law.id, segment.law.parameters ?? {}) : undefined;
-    stretches.push({ from, to, start, stroke: end - start, law });
+  for (const { from, to, start, stroke, law } of pieces) {
+    if (from >= cycleTime || to <= from) continue;
+    stretches.push({ from, to, start, stroke, law });
     const at = (tau: number) => (tau === 1 ? to : from + tau * (to - from));
     for (const tau of [0, ...(law?.breaks ?? []), 1]) edges.add(Math.min(cycleTime, at(tau)));
     for (const tau of law ? [...law.accelerationSteps, ...law.velocitySteps] : []) {
       if (at(tau) <= cycleTime) steps.add(at(tau));
     }
-  });
-  const last = knees[knees.length - 1]!;
-  if (last.time < cycleTime) {
-    stretches.push({ from: last.time, to: cycleTime, start: last.position, stroke: 0, law: undefined });
+  }
+  const last = pieces.at(-1);
+  const end = last?.to ?? 0;
+  if (end < cycleTime) {
+    stretches.push({ from: end, to: cycleTime, start: last?.end ?? plan.start, stroke: 0, law: undefined });
   }
   const rising = (a: number, b: number) => a - b;
   return {
@@ -95,8 +94,17 @@ function evaluate(stretch: MotionStretch, time: number, leftOf: boolean, out: Fl
   out[3] = scale2 * rate * out[3]!;
 }
 
-function stretchIndexAt({ stretches }: Motion, time: number, leftOf: boolean): number {
+/** Starts of the stretches of long motions, kept for the search. */
+const starts = new WeakMap<Motion, Float64Array>();
+
+function stretchIndexAt(motion: Motion, time: number, leftOf: boolean): number {
+  const { stretches } = motion;
   let index = stretches.length - 1;
+  if (index > 16) {
+    let from = starts.get(motion);
+    if (!from) starts.set(motion, (from = Float64Array.from(stretches, (stretch) => stretch.from)));
+    index = Math.max(0, lastAtOrBefore(from, time));
+  }
   while (index > 0 && (leftOf ? stretches[index]!.from >= time : stretches[index]!.from > time)) index--;
   return index;
 }

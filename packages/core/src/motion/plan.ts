@@ -13,6 +13,15 @@ export interface DwellSegment {
   duration: number;
 }
 
+/**
+ * Speed and acceleration wished for at a knee of the displacement line; null leaves one free, to be chosen so that
+ * the pieces on both sides join as smoothly as they can.
+ */
+export interface KneeWish {
+  velocity: number | null;
+  acceleration: number | null;
+}
+
 /** A rise or return to the position `to` (m or rad) under a law. Times in seconds. */
 export interface MoveSegment {
   kind: 'move';
@@ -20,6 +29,8 @@ export interface MoveSegment {
   duration: number;
   to: number;
   law: LawChoice;
+  /** What is wished for at its end; absent: rest, or the speed of a straight line next to it. */
+  knee?: KneeWish | undefined;
 }
 
 export type Segment = DwellSegment | MoveSegment;
@@ -27,6 +38,8 @@ export type Segment = DwellSegment | MoveSegment;
 /** Motion plan of one axis over cycle time: where it starts, and its segments in order (VDI 2143). */
 export interface MotionPlan {
   start: number;
+  /** What is wished for at the start; absent as in {@link MoveSegment}. */
+  knee?: KneeWish | undefined;
   segments: readonly Segment[];
 }
 

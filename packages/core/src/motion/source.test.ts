@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { axisMotion, checkMotion, motionAt, type MotionSource } from './index';
+import { checkMotion, MachineMotions, motionAt, type MotionSource } from './index';
 
 const plan = {
   start: 0,
@@ -11,7 +11,22 @@ const plan = {
 };
 const initial = { position: 0.5, velocity: -0.2 };
 const of = (level: MotionSource['level'], source: MotionSource['source'], T = 1) =>
-  axisMotion({ plan, motion: { level, source, initial } }, T);
+  new MachineMotions({
+    cycleTime: T,
+    master: { kind: 'rotary', wrap: 2 * Math.PI, start: 0, course: { kind: 'cycle' } },
+    constants: [],
+    axes: [
+      {
+        id: 'a',
+        name: 'A',
+        kind: 'linear',
+        home: 0,
+        limits: { velocity: null, acceleration: null, jerk: null },
+        plan,
+        motion: { level, over: 'time', source, initial, engage: null },
+      },
+    ],
+  }).of('a').motion;
 
 describe('levels below position are integrated', () => {
   test('a plan in velocity: distance is the area under it – strokes times time by the symmetry of the laws', () => {

@@ -1,81 +1,323 @@
-import type { MotionLaw } from '../law';
-import { gaussNodes } from '../numeric';
+import {
+  ANGLE,
+  constantFormula,
+  constantNameProblem,
+  FormulaError,
+  LENGTH,
+  type FormulaConstant,
+  type FormulaScope,
+} from '../formula';
+import type { MotionLimits } from './checks';
+import {
+  EngageError,
+  followByRatio,
+  followMaster,
+  engagementJump,
+  type Engagement,
+  type EngagementJump,
+} from './follow';
+import { formulaMotion, formulaShape, type FormulaSources } from './formula-motion';
+import { integrateMotion } from './integrate';
+import { masterMotion, MasterError, type Master } from './master';
 import { planMotion, type Motion, type MotionStretch } from './motion';
-import type { MotionPlan } from './plan';
+import { planDuration, type MotionPlan } from './plan';
+import { PointsError, pointsMotion, type MotionPoints, type PointFit } from './points';
+import { BlockError, blocksMotion, runBlocks, type BlockResult, type ServoBlock } from './servo-moves';
 
 /** What tells an axis how to move; the numbers belong to the level: position, velocity or acceleration. */
 export interface MotionSource {
   level: 'position' | 'velocity' | 'acceleration';
+  /** Whether the source runs over time or over the position of the master (positions only). */
+  over: 'time' | 'master';
   source:
     | { kind: 'plan' }
     | { kind: 'constant'; value: number }
-    | { kind: 'harmonic'; mean: number; amplitude: number; frequency: number; phase: number };
+    | { kind: 'harmonic'; mean: number; amplitude: number; frequency: number; phase: number }
+    | ({ kind: 'points'; rows: MotionPoints } & PointFit)
+    | { kind: 'moves'; blocks: readonly ServoBlock[] }
+    | { kind: 'formula'; text: string }
+    /** Along with the master (`axis` null) or another axis, at a fixed ratio from an offset. */
+    | { kind: 'follow'; axis: string | null; ratio: number; offset: number };
   initial: { position: number; velocity: number };
+  engage: Engagement | null;
 }
 
-/** Integral of f over [0, tau]; pieces between breaks are integrated on their own. */
-function integralTo(f: (tau: number) => number, breaks: readonly number[], tau: number): number {
-  let sum = 0;
-  let from = 0;
-  for (const end of [...breaks, 1]) {
-    const to = Math.min(end, tau);
-    if (to > from) {
-      const cells = 3;
-      for (let i = 0; i < cells; i++)
-        gaussNodes(
-          from + ((to - from) * i) / cells,
-          from + ((to - from) * (i + 1)) / cells,
-          (at, w) => (sum += w * f(at)),
-        );
-    }
-    from = end;
-    if (end >= tau) break;
-  }
-  return sum;
+/** An axis as far as its motion goes. */
+export interface MovingAxis {
+  id: string;
+  name: string;
+  kind: 'linear' | 'rotary';
+  home: number;
+  limits: MotionLimits;
+  plan: MotionPlan;
+  motion: MotionSource;
 }
 
-/** A stretch whose value has been integrated once: the law of the lower level, with what it began from. */
-function integrateStretch(stretch: MotionStretch, begin: number): MotionStretch {
-  const { from, to, start, stroke, law } = stretch;
-  const length = to - from;
-  const scratch = new Float64Array(4);
-  const value = (tau: number) => {
-    law!.derivatives(tau, scratch, 0);
-    return scratch[0]!;
-  };
-  const integrated: MotionLaw = {
-    breaks: law?.breaks ?? [],
-    accelerationSteps: law?.velocitySteps ?? [],
-    velocitySteps: [],
-    derivatives(tau, out, offset) {
-      let rise = 0;
-      scratch.fill(0);
-      if (law) {
-        rise = integralTo(value, law.breaks, tau);
-        law.derivatives(tau, scratch, 0);
+/** A machine as far as its motions go. */
+export interface MovingMachine {
+  cycleTime: number;
+  master: Master;
+  constants: readonly { name: string; text: string }[];
+  axes: readonly MovingAxis[];
+}
+
+/** Why a motion could not be made as written; the axis rests instead. */
+export type MotionProblem =
+  | { code: 'formula'; severity: 'error'; text: string; from: number; to: number }
+  | { code: 'motion'; severity: 'error'; text: string; blockId: string | null }
+  | { code: 'engage'; severity: 'error'; text: string; jump: EngagementJump | null };
+
+/** The motion of an axis, what was wrong with it, and what its blocks did. */
+export interface AxisMotionResult {
+  motion: Motion;
+  problems: MotionProblem[];
+  blocks: BlockResult[];
+  /** Time in s that a list of blocks takes; null for other sources. */
+  blocksTime: number | null;
+  /** What engaging at once would do; null for an axis that does not engage. */
+  jump: EngagementJump | null;
+}
+
+/** Constants of a machine by name; one that cannot be read is left out and named. */
+export function machineConstants(list: MovingMachine['constants']): {
+  constants: Map<string, FormulaConstant>;
+  wrong: Map<string, string>;
+} {
+  const constants = new Map<string, FormulaConstant>();
+  const wrong = new Map<string, string>();
+  for (const { name, text } of list) {
+    const problem = constantNameProblem(name);
+    if (problem) wrong.set(name, `“${name}” ${problem}.`);
+    else
+      try {
+        constants.set(name, constantFormula(text, constants));
+      } catch (error) {
+        if (!(error instanceof FormulaError)) throw error;
+        wrong.set(name, error.message);
       }
-      out[offset] = length * (start * tau + stroke * rise);
-      out[offset + 1] = length * (start + stroke * scratch[0]!);
-      out[offset + 2] = length * stroke * scratch[1]!;
-      out[offset + 3] = length * stroke * scratch[2]!;
-    },
-  };
-  return { from, to, start: begin, stroke: 1, law: integrated };
+  }
+  return { constants, wrong };
 }
 
-/** Raises a motion by one level: what it gave as position is taken as velocity. */
-function integrateMotion(motion: Motion, begin: number): Motion {
-  const out = new Float64Array(4);
-  let position = begin;
-  const stretches = motion.stretches.map((stretch) => {
-    const next = integrateStretch(stretch, position);
-    const { from, to } = next;
-    // What lies beyond the cycle is cut off.
-    next.law!.derivatives(Math.min(1, (motion.duration - from) / (to - from)), out, 0);
-    position += out[0]!;
-    return next;
-  });
-  return { ...motion, stretches };
+const resting = (duration: number, position: number): Motion => ({
+  duration,
+  stretches: [{ from: 0, to: duration, start: position, stroke: 0, law: undefined }],
+  edges: [0, duration],
+  steps: [],
+});
+
+const dimensionOf = (kind: 'linear' | 'rotary') => (kind === 'linear' ? LENGTH : ANGLE);
+
+/** What a machine's formulas may speak of, seen from one axis (which does not see itself). */
+export function formulaScope(
+  machine: MovingMachine,
+  axisId: string | null,
+  constants: ReadonlyMap<string, FormulaConstant>,
+): FormulaScope {
+  return {
+    cycleTime: machine.cycleTime,
+    master: dimensionOf(machine.master.kind),
+    axes: machine.axes
+      .filter(({ id }) => id !== axisId)
+      .map(({ name, kind }) => ({ name, dimension: dimensionOf(kind) })),
+    constants,
+  };
+}
+
+/** All motions of a machine: each axis by its source, those that follow others after them. */
+export class MachineMotions {
+  readonly master: Motion;
+  /** What is wrong with the master, or null. */
+  readonly masterProblem: string | null;
+  readonly constants: ReadonlyMap<string, FormulaConstant>;
+  private readonly made = new Map<string, AxisMotionResult>();
+  private readonly underWay: string[] = [];
+
+  constructor(readonly machine: MovingMachine) {
+    this.constants = machineConstants(machine.constants).constants;
+    let problem: string | null = null;
+    let master = resting(machine.cycleTime, machine.master.start);
+    try {
+      master = masterMotion(machine.master, machine.cycleTime);
+    } catch (error) {
+      if (!(error instanceof MasterError)) throw error;
+      problem = error.message;
+    }
+    this.master = master;
+    this.masterProblem = problem;
+  }
+
+  /** The motion of the axis with this identifier. */
+  of(id: string): AxisMotionResult {
+    const known = this.made.get(id);
+    if (known) return known;
+    const axis = this.machine.axes.find((a) => a.id === id)!;
+    this.underWay.push(id);
+    const result = this.make(axis);
+    this.underWay.pop();
+    this.made.set(id, result);
+    return result;
+  }
+
+  /** What formulas read: the master, and axes by name. */
+  get sources(): FormulaSources {
+    return {
+      master: this.master,
+      axis: (name) => this.other(this.machine.axes.find((a) => a.name === name)!),
+    };
+  }
+
+  private other(axis: MovingAxis): Motion {
+    if (this.underWay.includes(axis.id)) {
+      const names = this.underWay.map((id) => `“${this.machine.axes.find((a) => a.id === id)!.name}”`);
+      throw new FormulaError(
+        `Axes wait for each other: ${names.join(' → ')} → “${axis.name}”. One of them must move by itself.`,
+        0,
+        Infinity,
+      );
+    }
+    const { motion, problems } = this.of(axis.id);
+    if (problems.length > 0)
+      throw new FormulaError(
+        `It goes along with “${axis.name}”, which cannot move as written: mend that axis first.`,
+        0,
+        Infinity,
+      );
+    return motion;
+  }
+
+  private make(axis: MovingAxis): AxisMotionResult {
+    const result: AxisMotionResult = {
+      motion: resting(this.machine.cycleTime, restOf(axis)),
+      problems: [],
+      blocks: [],
+      blocksTime: null,
+      jump: null,
+    };
+    try {
+      result.motion = this.source(axis, result);
+    } catch (error) {
+      if (error instanceof FormulaError) {
+        const length = axis.motion.source.kind === 'formula' ? axis.motion.source.text.length : 0;
+        result.problems.push({
+          code: 'formula',
+          severity: 'error',
+          text: error.message,
+          from: Math.min(error.from, length),
+          to: Math.min(error.to, length),
+        });
+      } else if (error instanceof EngageError) {
+        result.problems.push({ code: 'engage', severity: 'error', text: error.message, jump: error.jump });
+        if (axis.motion.engage) result.motion = resting(this.machine.cycleTime, axis.motion.engage.waits);
+      } else if (error instanceof PointsError || error instanceof BlockError)
+        result.problems.push({
+          code: 'motion',
+          severity: 'error',
+          text: error.message,
+          blockId: error instanceof BlockError ? error.blockId : null,
+        });
+      else throw error;
+    }
+    return result;
+  }
+
+  private source(axis: MovingAxis, result: AxisMotionResult): Motion {
+    const { machine } = this;
+    const { source, level, over, initial, engage } = axis.motion;
+    const T = machine.cycleTime;
+    if (source.kind === 'follow') {
+      const leader = source.axis === null ? this.master : this.leader(axis, source.axis);
+      if (over === 'master' && engage && source.axis === null)
+        return this.engaged(lineShape(machine.master.wrap, source), axis, result);
+      return followByRatio(leader, source.ratio, source.offset);
+    }
+    if (source.kind === 'moves') {
+      const { stretches, results } = runBlocks(source.blocks, axis.home, axis.limits);
+      result.blocks = results;
+      result.blocksTime = results.at(-1)?.to ?? 0;
+      return blocksMotion(stretches, axis.home, T);
+    }
+    if (over === 'master' && (source.kind === 'plan' || source.kind === 'points' || source.kind === 'formula')) {
+      const { wrap } = machine.master;
+      const shape =
+        source.kind === 'plan'
+          ? planMotion(axis.plan, wrap)
+          : source.kind === 'points'
+            ? pointsMotion(source.rows, source, wrap)
+            : formulaShape(source.text, formulaScope(machine, axis.id, this.constants), dimensionOf(axis.kind), wrap);
+      return this.engaged(shape, axis, result);
+    }
+    const given =
+      source.kind === 'formula'
+        ? formulaMotion(
+            source.text,
+            formulaScope(machine, axis.id, this.constants),
+            dimensionOf(axis.kind),
+            level,
+            this.sources,
+          )
+        : source.kind === 'points'
+          ? pointsMotion(source.rows, source, T)
+          : source.kind === 'plan'
+            ? planMotion(axis.plan, T)
+            : null;
+    if (given) return lowered(given, level, initial);
+    return plainMotion(source as PlainSource, level, initial, T);
+  }
+
+  private engaged(shape: Motion, axis: MovingAxis, result: AxisMotionResult): Motion {
+    const { wrap } = this.machine.master;
+    const { engage } = axis.motion;
+    if (engage) result.jump = engagementJump(shape, wrap, this.master, engage);
+    return followMaster(shape, wrap, this.master, engage);
+  }
+
+  private leader(axis: MovingAxis, id: string): Motion {
+    const found = this.machine.axes.find((a) => a.id === id);
+    if (!found || found.id === axis.id)
+      throw new PointsError('It follows an axis that is not there: choose what it follows.');
+    return this.other(found);
+  }
+}
+
+/** Straight line over one wrap, for an axis that goes along with the master. */
+function lineShape(wrap: number, { ratio, offset }: { ratio: number; offset: number }): Motion {
+  return planMotion(
+    {
+      start: offset,
+      segments: [{ kind: 'move', id: 'line', duration: wrap, to: offset + ratio * wrap, law: { id: 'straight' } }],
+    },
+    wrap,
+  );
+}
+
+/** Where an axis rests that cannot move as written. */
+function restOf({ plan, home, motion }: MovingAxis): number {
+  return motion.source.kind === 'plan' ? plan.start : home;
+}
+
+const lowered = (given: Motion, level: MotionSource['level'], initial: MotionSource['initial']): Motion => {
+  if (level === 'position') return given;
+  if (level === 'velocity') return integrateMotion(given, initial.position);
+  return integrateMotion(integrateMotion(given, initial.velocity), initial.position);
+};
+
+type PlainSource = Extract<MotionSource['source'], { kind: 'constant' | 'harmonic' }>;
+
+/** Length over which a plan of this axis runs: the cycle in s, or one wrap of the master. */
+export function planLength(
+  machine: Pick<MovingMachine, 'cycleTime' | 'master'>,
+  { motion }: Pick<MovingAxis, 'motion'>,
+): number {
+  return motion.over === 'master' && motion.source.kind !== 'follow' ? machine.master.wrap : machine.cycleTime;
+}
+
+/** Whether a plan fills the length it runs over. */
+export function planFills(
+  machine: Pick<MovingMachine, 'cycleTime' | 'master'>,
+  axis: Pick<MovingAxis, 'motion' | 'plan'>,
+): boolean {
+  return axis.plan.segments.length === 0 || Math.abs(planDuration(axis.plan) / planLength(machine, axis) - 1) < 1e-9;
 }
 
 /** A function of time (value and three derivatives) over the whole cycle, in pieces of equal length. */
@@ -103,21 +345,13 @@ function wholeCycle(duration: number, f: (time: number, out: Float64Array) => vo
   return { duration, stretches, edges, steps: [] };
 }
 
-/**
- * The motion of an axis over one cycle, whatever tells it how to move: a plan, a constant or a harmonic,
- * at the level of position, velocity or acceleration. Levels below are integrated exactly, from the initial values.
- */
-export function axisMotion(
-  { plan, motion: { level, source, initial } }: { plan: MotionPlan; motion: MotionSource },
-  cycleTime: number,
+/** A constant or a harmonic at a level; levels below are integrated in closed form, from the initial values. */
+function plainMotion(
+  source: PlainSource,
+  level: MotionSource['level'],
+  initial: MotionSource['initial'],
+  T: number,
 ): Motion {
-  const T = cycleTime;
-  if (source.kind === 'plan') {
-    const given = planMotion(plan, T);
-    if (level === 'position') return given;
-    if (level === 'velocity') return integrateMotion(given, initial.position);
-    return integrateMotion(integrateMotion(given, initial.velocity), initial.position);
-  }
   const order = { position: 0, velocity: 1, acceleration: 2 }[level];
   if (source.kind === 'constant') {
     const { value } = source;

@@ -8,8 +8,19 @@ import {
   type DriveState,
   type LoadModel,
 } from '../dynamics';
+import { compileFormula, FORCE, FormulaError, TORQUE } from '../formula';
 import type { Axis } from '../machine';
-import { axisMotion, type Motion, type MotionState } from '../motion';
+import {
+  formulaBreaks,
+  formulaOverTime,
+  formulaScope,
+  requireFormula,
+  type AxisMotionResult,
+  type MachineMotions,
+  type Motion,
+  type MotionState,
+  type PlanFinding,
+} from '../motion';
 import { lastAtOrBefore } from '../numeric';
 
 /** The numerical model of one axis: its motion, load and drive train. */
@@ -20,6 +31,11 @@ export interface AxisModel {
   drive: DriveModel;
   /** Inertia in kg·m² of the chosen motor's rotor and brake; 0 while none is chosen. */
   rotorInertia: number;
+  /** How the motion came about. */
+  made: AxisMotionResult;
+  /** Times in s at which the load is not smooth. */
+  loadEdges: readonly number[];
+  loadProblem: PlanFinding | null;
 }
 
 /** What a mechanism asks of the axis that drives it, over rising times in s: N or N·m along the positive direction. */
@@ -29,14 +45,46 @@ export interface MechanismLoad {
 }
 
 /** Makes one axis of a machine ready to run. */
-export function axisModel(axis: Axis, cycleTime: number, rotorInertia = 0): AxisModel {
+export function axisModel(axis: Axis, motions: MachineMotions, rotorInertia = 0): AxisModel {
+  const made = motions.of(axis.id);
+  const load = loadModel(axis.load, axis.kind, axis.reversed);
+  const { external, edges, problem } = loadFormula(axis, motions);
+  const tables = axis.load.forceTable?.map(([time]) => time) ?? [];
   return {
     axis,
-    motion: axisMotion(axis, cycleTime),
-    load: loadModel(axis.load, axis.kind, axis.reversed),
+    motion: made.motion,
+    load: external ? { ...load, external: (time) => load.external(time) + external(time) } : load,
     drive: driveModel(axis, axis.reversed),
     rotorInertia,
+    made,
+    loadEdges: [...tables, ...edges],
+    loadProblem: problem,
   };
+}
+
+/** The load that an axis has by formula: it may speak of time, the master and all axes, itself included. */
+function loadFormula(
+  axis: Axis,
+  motions: MachineMotions,
+): { external: ((time: number) => number) | null; edges: readonly number[]; problem: PlanFinding | null } {
+  const text = axis.load.formula;
+  if (text === null) return { external: null, edges: [], problem: null };
+  try {
+    const formula = compileFormula(text, formulaScope(motions.machine, null, motions.constants));
+    requireFormula(formula, text, axis.kind === 'linear' ? FORCE : TORQUE, 0);
+    const f = formulaOverTime(formula, motions.sources);
+    const out = new Float64Array(4);
+    const external = (time: number) => {
+      f(time, out);
+      return out[0]!;
+    };
+    return { external, edges: formulaBreaks(formula, motions.sources, motions.machine.cycleTime), problem: null };
+  } catch (error) {
+    if (!(error instanceof FormulaError)) throw error;
+    const [from, to] = [Math.min(error.from, text.length), Math.min(error.to, text.length)];
+    const problem: PlanFinding = { code: 'formula', severity: 'error', where: 'load', text: error.message, from, to };
+    return { external: null, edges: [], problem };
+  }
 }
 
 /** The axis with a mechanism behind it, whose effort counts as an external load (straight lines between samples). */

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { LAW_IDS } from '../law';
-import { newAxis, newMachine, type Axis, type Machine } from '../machine';
+import { movingMachine, newAxis, newMachine, type Axis, type Machine } from '../machine';
+import { MachineMotions } from '../motion';
 import { axisModel, balanceOf, findPeak, integrateAxis, rmsTorque, simulate } from './index';
 import { sampleTimes } from '../motion';
 
@@ -129,7 +130,7 @@ describe('energy balance', () => {
     fc.assert(
       fc.property(scenario, fc.double({ min: 0.05, max: 0.65, noNaN: true }), (s, until) => {
         const machine = build(s, 'linear');
-        const model = axisModel(machine.axes[0]!, 2, s.rotor);
+        const model = axisModel(machine.axes[0]!, new MachineMotions(movingMachine(machine)), s.rotor);
         const table = machine.axes[0]!.load.forceTable?.map(([time]) => time) ?? [];
         const times = sampleTimes([model.motion], 2e-3, [until, ...table]).filter((time) => time <= until);
         const { energy } = integrateAxis(model, times);

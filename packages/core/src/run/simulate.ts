@@ -1,15 +1,16 @@
 import { drivePartsInertia } from '../dynamics';
-import { cycleTime, type Axis, type Machine } from '../machine';
+import { cycleTime, movingMachine, type Machine } from '../machine';
 import {
-  checkMotion,
-  checkPlan,
+  checkAxisMotion,
+  MachineMotions,
   MOST_SAMPLES,
   motionAt,
   proposeStep,
   sampleMotion,
   sampleTimes,
   shortestMove,
-  type Motion,
+  type BlockResult,
+  type EngagementJump,
   type PlanFinding,
 } from '../motion';
 import { CHANNEL_IDS, type ChannelId } from './channels';
@@ -30,6 +31,12 @@ export interface AxisRun {
   /** RMS values over the cycle: effort at the axis, torque with the chosen rotor, speed. */
   rms: { effort: number; shaftTorque: number; motorTorque: number; motorSpeed: number };
   findings: PlanFinding[];
+  /** What each block of a servo move list did; empty for other motions. */
+  blocks: readonly BlockResult[];
+  /** Time in s that a list of servo moves takes; null for other motions. */
+  blocksTime: number | null;
+  /** What engaging with the master at once would do; null for an axis that does not. */
+  jump: EngagementJump | null;
   /** Largest inertia of the mechanism felt by the axis over its poses, kg or kg·m²; 0 without one. */
   mechanismInertia: number;
   /** Largest effort in N or N·m that holds the mechanism at rest at any pose of the run. */
@@ -49,6 +56,7 @@ export interface EnergyBalance {
 /** What is noteworthy about the run as a whole. */
 export type RunFinding =
   | { code: 'coarse-step'; severity: 'warning'; step: number; shortest: number; proposed: number }
+  | { code: 'master'; severity: 'error'; text: string }
   | { code: 'step-refused'; severity: 'error'; step: number; least: number };
 
 /** One simulated cycle of a machine: every channel of every axis over one grid of times (s). */
@@ -79,7 +87,8 @@ const FREE_SAMPLES = 1000;
 /** Runs one cycle of all axes of a machine and of its mechanism. A machine with neither gives a run without channels. */
 export function simulate(machine: Machine, options: RunOptions = {}): Run {
   const duration = cycleTime(machine);
-  const models = machine.axes.map((axis) => axisModel(axis, duration, options.rotorInertia?.[axis.id] ?? 0));
+  const made = new MachineMotions(movingMachine(machine));
+  const models = machine.axes.map((axis) => axisModel(axis, made, options.rotorInertia?.[axis.id] ?? 0));
   const motions = models.map((model) => model.motion);
   const withBodies = hasMechanism(machine);
   if (motions.length === 0 && !withBodies)
@@ -104,7 +113,8 @@ export function simulate(machine: Machine, options: RunOptions = {}): Run {
   const shortest = shortestMove(motions);
   if (step > shortest / FEWEST_PER_MOVE)
     findings.push({ code: 'coarse-step', severity: 'warning', step, shortest, proposed: proposedStep });
-  const tableTimes = machine.axes.flatMap((axis) => axis.load.forceTable?.map(([time]) => time) ?? []);
+  if (made.masterProblem !== null) findings.push({ code: 'master', severity: 'error', text: made.masterProblem });
+  const tableTimes = models.flatMap(({ loadEdges }) => loadEdges);
   const byAxis = new Map(models.map(({ axis, motion }) => [axis.id, { motion, reversed: axis.reversed }]));
   const own = withBodies ? mechanismEdges(machine, byAxis, duration) : { edges: [], steps: [] };
   const stepping = own.steps.length > 0 ? [...all, { ...rest, edges: own.edges, steps: own.steps }] : all;
@@ -179,19 +189,16 @@ function runAxis(model: AxisModel, times: Float64Array, duration: number): AxisR
       motorTorque: rmsTorque(duty, model.rotorInertia),
       motorSpeed: Math.sqrt(duty.speedSquare / duration),
     },
-    findings: checkAxis(axis, model.motion, duration),
+    findings: [
+      ...checkAxisMotion(axis, model.made, { cycleTime: duration, limits: axis.limits, travel: axis.travel }),
+      ...(model.loadProblem ? [model.loadProblem] : []),
+    ],
+    blocks: model.made.blocks,
+    blocksTime: model.made.blocksTime,
+    jump: model.made.jump,
     mechanismInertia: 0,
     mechanismHolding: 0,
   };
-}
-
-function checkAxis(axis: Axis, motion: Motion, duration: number): PlanFinding[] {
-  const context = { cycleTime: duration, limits: axis.limits, travel: axis.travel };
-  const planned = axis.motion.source.kind === 'plan';
-  if (planned && axis.motion.level === 'position') return checkPlan(axis.plan, context);
-  return planned && axis.plan.segments.length === 0
-    ? [{ code: 'empty', severity: 'error' }]
-    : checkMotion(motion, context);
 }
 
 /**

@@ -8,6 +8,8 @@ describe('inverse and forward dynamics are each other’s opposite', () => {
     const { machine, crank, pins, axis } = fourBar([0.3, 0.08, 0.28, 0.2], 40 * RAD);
     // It begins at rest, at the end of its swing.
     axis.motion = {
+      over: 'time',
+      engage: null,
       level: 'position',
       source: { kind: 'harmonic', mean: 1.2, amplitude: 0.5, frequency: 1, phase: -Math.PI / 2 },
       initial: { position: 0, velocity: 0 },

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { AXIS_KINDS, formatNumber, formatQuantity, motionAt, axisMotion } from '@yoke/core';
+import { AXIS_KINDS, formatNumber, formatQuantity, motionAt } from '@yoke/core';
 import { ChevronDown, ChevronUp, Pause, Play, StepBack, StepForward } from '@lucide/vue';
 import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
@@ -8,6 +8,7 @@ import { axisColour } from '@/lib/axis-look';
 import { niceTicks } from '@/lib/ticks';
 import { PLAYBACK_SPEEDS, useCursor } from '@/stores/cursor';
 import { useMachine } from '@/stores/machine';
+import { useMotions } from '@/stores/motions';
 import { usePreferences } from '@/stores/preferences';
 import CycleLane from './CycleLane.vue';
 import IconButton from './IconButton.vue';
@@ -15,6 +16,7 @@ import IconButton from './IconButton.vue';
 /** The ruler of every stage: the machine cycle with a lane for each axis, and the one cursor. */
 const machine = useMachine();
 const cursor = useCursor();
+const motions = useMotions();
 const preferences = usePreferences();
 const route = useRoute();
 const area = ref<HTMLElement>();
@@ -30,12 +32,21 @@ const x = (time: number) => EDGE + (time / machine.cycle) * (width.value - 2 * E
 const ticks = computed(() =>
   niceTicks(0, machine.cycle, Math.max(4, width.value / 90)).filter((tick) => x(tick) < width.value - 34),
 );
-const angles = [90, 180, 270];
+/** Where a turning master passes quarter turns, while it goes round once at constant speed. */
+const angles = computed(() => {
+  const master = machine.document?.master;
+  return master?.kind === 'rotary' &&
+    master.course.kind === 'cycle' &&
+    master.start === 0 &&
+    Math.abs(master.wrap - 2 * Math.PI) < 1e-9
+    ? [90, 180, 270]
+    : [];
+});
 
 const positions = computed(() =>
   machine.axes.map((axis) =>
     formatQuantity(
-      motionAt(axisMotion(axis, machine.cycle), cursor.time).position,
+      motionAt(motions.of(axis.id).motion, cursor.time).position,
       AXIS_KINDS[axis.kind].position,
       machine.units,
     ),

@@ -1,19 +1,11 @@
 <script setup lang="ts">
-import {
-  axisMotion,
-  AXIS_KINDS,
-  formatQuantity,
-  motionAt,
-  planDuration,
-  planKnees,
-  sampleMotion,
-  type Axis,
-} from '@yoke/core';
+import { AXIS_KINDS, formatQuantity, motionAt, planDuration, planKnees, sampleMotion, type Axis } from '@yoke/core';
 import { computed, ref } from 'vue';
 import { useKneeDrag, type LaneScale } from '@/composables/useKneeDrag';
 import { axisColour, axisDash } from '@/lib/axis-look';
 import { useCursor } from '@/stores/cursor';
 import { useMachine } from '@/stores/machine';
+import { useMotions } from '@/stores/motions';
 import { useRun } from '@/stores/run';
 
 /** One lane of the cycle diagram: the displacement line of an axis with its knees. */
@@ -21,6 +13,7 @@ const props = defineProps<{ axis: Axis; width: number; height: number; selected:
 const machine = useMachine();
 const cursor = useCursor();
 const results = useRun();
+const motions = useMotions();
 const { dragged, start, key } = useKneeDrag();
 const svg = ref<SVGSVGElement>();
 
@@ -28,22 +21,23 @@ const PAD = 9;
 const EDGE = 6;
 const kinds = computed(() => AXIS_KINDS[props.axis.kind]);
 /** Only a plan in position has knees to be dragged; other motions are drawn as they are. */
-const planned = computed(() => props.axis.motion.source.kind === 'plan' && props.axis.motion.level === 'position');
+const planned = computed(() => {
+  const { source, level, over } = props.axis.motion;
+  return source.kind === 'plan' && level === 'position' && over === 'time';
+});
 const knees = computed(() => (planned.value ? planKnees(props.axis.plan) : []));
-const motion = computed(() => axisMotion(props.axis, machine.cycle));
+const motion = computed(() => motions.of(props.axis.id).motion);
 const probes = computed(() => Array.from({ length: 101 }, (_, i) => (machine.cycle * i) / 100));
 /** The range is held while dragging, so that the line does not slide away under the pointer. */
 const held = ref<{ low: number; high: number } | null>(null);
 const range = computed(() => {
   if (held.value) return held.value;
-  const positions = planned.value
-    ? knees.value.map(({ position }) => position)
-    : Array.from(
-        sampleMotion(motion.value, Float64Array.from(motion.value.edges.concat(probes.value).sort((a, b) => a - b)))
-          .position,
-      );
-  const low = Math.min(...positions);
-  const high = Math.max(...positions);
+  const times = Float64Array.from(motion.value.edges.concat(probes.value).sort((a, b) => a - b));
+  const positions = Array.from(sampleMotion(motion.value, times).position);
+  // A plan is drawn from knee to knee, those beyond the cycle included.
+  const places = positions.concat(knees.value.map(({ position }) => position)).filter(Number.isFinite);
+  const low = places.reduce((least, place) => Math.min(least, place), Infinity);
+  const high = places.reduce((most, place) => Math.max(most, place), -Infinity);
   const spare = high - low || (props.axis.kind === 'linear' ? 0.1 : 1);
   return high > low ? { low, high } : { low: low - spare / 2, high: high + spare / 2 };
 });

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { axisMotion, motionAt } from '@yoke/core';
+import { motionAt } from '@yoke/core';
 import { computed } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import BoardWorkspace from '@/components/board/BoardWorkspace.vue';
@@ -11,9 +11,11 @@ import LoadPanel from '@/components/build/LoadPanel.vue';
 import MachinePanel from '@/components/build/MachinePanel.vue';
 import { useCursor } from '@/stores/cursor';
 import { useMachine } from '@/stores/machine';
+import { useMotions } from '@/stores/motions';
 
 const machine = useMachine();
 const cursor = useCursor();
+const motions = useMotions();
 const route = useRoute();
 const router = useRouter();
 /** The board where there is a mechanism, the axes where there are only axes, until the user chooses. */
@@ -24,7 +26,7 @@ const part = computed(() => {
 });
 const choose = (wanted: 'board' | 'axes') => void router.replace({ query: { part: wanted } });
 const position = computed(() =>
-  machine.axis ? motionAt(axisMotion(machine.axis, machine.cycle), cursor.time).position : 0,
+  machine.axis ? motionAt(motions.of(machine.axis.id).motion, cursor.time).position : 0,
 );
 </script>
 

@@ -49,6 +49,8 @@ function start(): Machine {
   Object.assign(axis, { name: 'Crank drive', joint: pin.id, gearbox: null });
   axis.load.inertia = 0;
   axis.motion = {
+    over: 'time',
+    engage: null,
     level: 'position',
     source: { kind: 'harmonic', mean: 0, amplitude: 0.5, frequency: 1, phase: 0 },
     initial: { position: 0, velocity: 0 },

@@ -94,6 +94,7 @@ function driveIt(): void {
   const begin = position.value;
   if (angular.value)
     made.motion = {
+      ...made.motion,
       level: 'velocity',
       source: { kind: 'constant', value: (2 * Math.PI) / machine.cycle },
       initial: { position: begin, velocity: 0 },

@@ -14,7 +14,7 @@ const valueKind = computed<QuantityKind>(() => kinds.value[props.axis.motion.lev
 const edit = (label: string, recipe: (motion: AxisMotion) => void) =>
   machine.editAxis(label, (draft) => recipe(draft.motion as AxisMotion));
 
-const setSource = (kind: AxisMotion['source']['kind']) =>
+const setSource = (kind: 'plan' | 'constant' | 'harmonic') =>
   edit('what leads the axis', (motion) => {
     const turn = (2 * Math.PI) / machine.cycle;
     const rotary = props.axis.kind === 'rotary';
