@@ -83,6 +83,19 @@ export function constantFormula(source: string, constants: FormulaScope['constan
   return compiler.constant(expression, 'A constant');
 }
 
+/**
+ * Checks that a formula gives what is wanted of it.
+ * @throws FormulaError
+ */
+export function requireUnits(formula: Formula, text: string, wanted: Dimension): void {
+  if (!alike(formula.dimension, wanted))
+    throw new FormulaError(
+      `The formula gives ${describeDimension(formula.dimension)}; ${describeDimension(wanted)} is wanted.`,
+      0,
+      text.length,
+    );
+}
+
 const RESERVED = new Set([...FUNCTIONS, ...VARIABLES].map(({ name }) => name).concat(LAW_IDS, LOOKUP_WAYS, ['arc']));
 
 /** Why a name cannot be given to a constant, or null where it can. */

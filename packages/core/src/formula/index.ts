@@ -5,6 +5,7 @@ export {
   constantFormula,
   constantNameProblem,
   INPUT,
+  requireUnits,
   type Formula,
   type FormulaConstant,
   type FormulaScope,

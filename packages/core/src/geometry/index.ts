@@ -13,3 +13,4 @@ export {
 export { splinePiece, transitionPiece } from './spline';
 export * from './path';
 export * from './cam-outline';
+export { blendCorners, pathCorners, type Corner } from './blend';

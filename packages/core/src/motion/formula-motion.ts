@@ -1,9 +1,8 @@
 import {
-  alike,
   compileFormula,
-  describeDimension,
   FormulaError,
   INPUT,
+  requireUnits,
   power,
   times,
   TIME,
@@ -69,12 +68,7 @@ export function formulaBreaks(formula: Formula, sources: FormulaSources, duratio
  * @throws FormulaError
  */
 export function requireFormula(formula: Formula, text: string, wanted: Dimension, orders: number): void {
-  if (!alike(formula.dimension, wanted))
-    throw new FormulaError(
-      `The formula gives ${describeDimension(formula.dimension)}; ${describeDimension(wanted)} is wanted.`,
-      0,
-      text.length,
-    );
+  requireUnits(formula, text, wanted);
   if (formula.orders < orders)
     throw new FormulaError(
       'velocity(…) and acceleration(…) of another axis can stand here only in conditions: the derivatives of this motion would need theirs, which are not known.',

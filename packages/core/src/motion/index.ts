@@ -17,3 +17,4 @@ export * from './checks';
 export * from './edit';
 export { explainPlanFinding } from './explain';
 export { checkAxisMotion, checkMotion } from './check-motion';
+export { integrateMotion } from './integrate';

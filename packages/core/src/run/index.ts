@@ -17,3 +17,5 @@ export * from './mechanism-run';
 export { explainMechanismFinding, nameIn } from './explain-mechanism';
 export { strokeNeed, type StrokeNeed } from './stroke';
 export { posesAt } from './poses-at';
+export { keepRequired, runLead } from './lead';
+export type { LeadPeak, LeadResult, LeadSamples, RequiredMotion, UnreachableStretch } from './lead';

@@ -1,0 +1,301 @@
+import { FormulaError } from '../formula';
+import { blendCorners, emptyCurvePoint, pathCorners, pathCurve, PathError, type Curve } from '../geometry';
+import {
+  addGuide,
+  cycleTime,
+  freeId,
+  movingMachine,
+  newAxis,
+  type Axis,
+  type Machine,
+  type PathLead,
+} from '../machine';
+import { leadPose } from '../mechanism';
+import { formulaScope, MachineMotions, motionAt, sampleMotion, sampleTimes, type Motion } from '../motion';
+import { explainMechanismFinding } from './explain-mechanism';
+import { leadMotion } from './lead-law';
+import { runMechanism } from './mechanism';
+import { prepareMechanism } from './prepare';
+
+/** What a tool point does along its path, sample by sample. SI units. */
+export interface LeadSamples {
+  times: Float64Array;
+  /** Length along the path, speed, acceleration along it. */
+  arc: Float64Array;
+  speed: Float64Array;
+  tangential: Float64Array;
+  /** Acceleration across the path, towards its centre of curvature: κ v². */
+  normal: Float64Array;
+  curvature: Float64Array;
+  /** Size of the whole acceleration. */
+  total: Float64Array;
+}
+
+/** Where the acceleration of the tool point is greatest, and whether the law or the curvature makes it so. */
+export interface LeadPeak {
+  time: number;
+  arc: number;
+  value: number;
+  cause: 'law' | 'curvature';
+  /** Radius of the path there, m; infinite where it is straight. */
+  radius: number;
+  x: number;
+  y: number;
+}
+
+/** The motion an axis must make, as rows of time, position, velocity and acceleration. */
+export interface RequiredMotion {
+  axisId: string;
+  rows: number[][];
+}
+
+/** A stretch of the path that the mechanism cannot follow, by arc length in m. */
+export interface UnreachableStretch {
+  from: number;
+  to: number;
+}
+
+/** What leading a tool point along a path gives. */
+export interface LeadResult {
+  samples: LeadSamples | null;
+  peak: LeadPeak | null;
+  length: number;
+  required: RequiredMotion[];
+  unreachable: UnreachableStretch[];
+  /** What stands in the way or is worth knowing, in words. */
+  problems: string[];
+  notes: string[];
+}
+
+type DrawnShape = Machine['mechanism']['paths'][number]['shape'];
+
+const STATIONS = 240;
+
+/** Leads the tool point along its path and finds the motions its axes must make, so that they can be kept. */
+export function runLead(machine: Machine, lead: PathLead): LeadResult {
+  const result: LeadResult = {
+    samples: null,
+    peak: null,
+    length: 0,
+    required: [],
+    unreachable: [],
+    problems: [],
+    notes: [],
+  };
+  const path = machine.mechanism.paths.find(({ id }) => id === lead.path);
+  if (!path) {
+    result.problems.push('Choose the path that the tool point follows: draw one in Build if there is none.');
+    return result;
+  }
+  let curve: Curve;
+  let motion: Motion;
+  const shape = blendCorners(path.shape, lead.blend) as DrawnShape;
+  const T = cycleTime(machine);
+  const motions = new MachineMotions(movingMachine(machine));
+  try {
+    curve = pathCurve(shape);
+    result.length = curve.length;
+    motion = leadMotion(lead, curve, T, formulaScope(motions.machine, null, motions.constants));
+  } catch (error) {
+    if (!(error instanceof PathError) && !(error instanceof FormulaError)) throw error;
+    result.problems.push(error.message);
+    return result;
+  }
+  const corners = pathCorners(shape);
+  if (corners.length > 0)
+    result.notes.push(
+      `The direction of “${path.name}” jumps at ${corners.length} ${corners.length === 1 ? 'corner' : 'corners'} (first at ${show(corners[0]!.at)}): the tool would have to change its velocity at once. Blend the corners.`,
+    );
+  if (!curve.closed) {
+    const end = motionAt(motion, T, 'before').position;
+    if (end > curve.length * (1 + 1e-9))
+      result.notes.push(
+        `The law runs ${show(end - curve.length)} beyond the end of the path; beyond it the path goes on straight.`,
+      );
+  }
+  const times = sampleTimes([motion], T / lead.samples);
+  result.samples = alongPath(curve, motion, times);
+  result.peak = peakOf(result.samples, curve);
+  followWithAxes(machine, lead, shape, motion, motions, times, result);
+  return result;
+}
+
+const show = (length: number) => `${Number((length * 1000).toPrecision(4))} mm`;
+
+function alongPath(curve: Curve, motion: Motion, times: Float64Array): LeadSamples {
+  const { position, velocity, acceleration } = sampleMotion(motion, times);
+  const p = emptyCurvePoint();
+  const curvature = position.map((s) => {
+    curve.at(s, p);
+    return p.curvature;
+  });
+  const normal = curvature.map((k, i) => k * velocity[i]! ** 2);
+  return {
+    times,
+    arc: position,
+    speed: velocity,
+    tangential: acceleration,
+    normal,
+    curvature,
+    total: normal.map((n, i) => Math.hypot(n, acceleration[i]!)),
+  };
+}
+
+function peakOf({ times, arc, tangential, normal, curvature, total }: LeadSamples, curve: Curve): LeadPeak | null {
+  let k = 0;
+  total.forEach((value, i) => {
+    if (value > total[k]! * (1 + 1e-9)) k = i;
+  });
+  if (!(total[k]! > 0)) return null;
+  const p = emptyCurvePoint();
+  curve.at(arc[k]!, p);
+  return {
+    time: times[k]!,
+    arc: arc[k]!,
+    value: total[k]!,
+    cause: Math.abs(normal[k]!) > Math.abs(tangential[k]!) ? 'curvature' : 'law',
+    radius: curvature[k] === 0 ? Infinity : 1 / Math.abs(curvature[k]!),
+    x: p.x,
+    y: p.y,
+  };
+}
+
+/** The machine with the tool point held on the path and led along it, the axes to be found let go. */
+function ledMachine(machine: Machine, lead: PathLead, shape: DrawnShape): { machine: Machine; axis: Axis } {
+  const mechanism = JSON.parse(JSON.stringify(machine.mechanism)) as Machine['mechanism'];
+  const path = mechanism.paths.find(({ id }) => id === lead.path)!;
+  path.shape = shape;
+  const guide = addGuide(mechanism, lead.path, lead.point, freeName(lead.name, mechanism.joints));
+  const axis = newAxis('linear', machine.axes, 1);
+  axis.name = freeName(`${lead.name} along its path`, machine.axes);
+  axis.joint = guide.id;
+  axis.travel = null;
+  const axes = machine.axes.map((a) => (lead.axes.includes(a.id) ? { ...a, joint: null } : a));
+  return { machine: { ...machine, mechanism, axes: [...axes, axis] }, axis };
+}
+
+const freeName = (wanted: string, taken: readonly { name: string }[]) =>
+  taken.some(({ name }) => name === wanted) ? freeId(`${wanted} `, taken.map(({ name }) => name)) : wanted; // prettier-ignore
+
+function followWithAxes(
+  machine: Machine,
+  lead: PathLead,
+  shape: DrawnShape,
+  motion: Motion,
+  motions: MachineMotions,
+  times: Float64Array,
+  result: LeadResult,
+): void {
+  const axes = lead.axes.flatMap((id) => machine.axes.find((a) => a.id === id) ?? []);
+  const untied = axes.filter(({ joint }) => joint === null);
+  if (axes.length === 0) {
+    result.problems.push('Name the axes whose motions are wanted: those that drive the joints of the arm.');
+    return;
+  }
+  if (untied.length > 0) {
+    result.problems.push(`“${untied[0]!.name}” drives no joint of the mechanism: tie it to one in Build.`);
+    return;
+  }
+  const body = machine.mechanism.bodies.find(({ id }) => id === lead.point.body);
+  if (!body?.points.some(({ id }) => id === lead.point.point)) {
+    result.problems.push('Choose the tool point: a point of a body of the mechanism.');
+    return;
+  }
+  const led = ledMachine(machine, lead, shape);
+  const prepared = prepareMechanism(led.machine);
+  const errors = prepared.findings.filter(({ severity }) => severity === 'error');
+  if (errors.length > 0 || !('model' in prepared)) {
+    result.problems.push(...errors.map((finding) => explainMechanismFinding(finding, led.machine)));
+    return;
+  }
+  const { remaining } = prepared.mobility;
+  if (remaining > 0) {
+    result.problems.push(
+      `With the tool point on its path ${remaining} ${remaining === 1 ? 'freedom is' : 'freedoms are'} left: the path sets the motion of two axes of an arm, others must be led by themselves (take them off the list).`,
+    );
+    return;
+  }
+  const byAxis = new Map(
+    led.machine.axes.map((a) => [
+      a.id,
+      { motion: a.id === led.axis.id ? motion : motions.of(a.id).motion, reversed: a.reversed },
+    ]),
+  );
+  const run = runMechanism(led.machine, byAxis, times, motion.duration);
+  if (run.reached < times.length) {
+    result.unreachable = unreachableStretches(led.machine, led.axis.id, byAxis, result);
+    for (const { from, to } of result.unreachable)
+      result.problems.push(
+        `The tool cannot follow the path from ${show(from)} to ${show(to)}: it lies out of reach of the arm. Move the path, or lengthen the arm.`,
+      );
+    if (result.unreachable.length === 0)
+      result.problems.push(
+        ...run.findings
+          .filter(({ severity }) => severity === 'error')
+          .map((finding) => explainMechanismFinding(finding, led.machine)),
+      );
+    return;
+  }
+  result.required = axes.map((axis) => {
+    const joint = run.joints.find(({ id }) => id === axis.joint)!;
+    const sign = axis.reversed ? -1 : 1;
+    const rows: number[][] = [];
+    times.forEach((time, k) => {
+      // A time that stands twice has a step of the velocity: what comes after it counts.
+      if (times[k + 1] === time) return;
+      rows.push([time, sign * joint.position![k]!, sign * joint.rate![k]!, sign * joint.change![k]!]);
+    });
+    return { axisId: axis.id, rows };
+  });
+}
+
+/**
+ * Stretches of the path that the arm cannot follow: led from the start forwards until it sticks and, on a closed path,
+ * backwards from the start as well.
+ */
+function unreachableStretches(
+  machine: Machine,
+  axisId: string,
+  motions: ReadonlyMap<string, { motion: Motion; reversed: boolean }>,
+  { length, samples }: LeadResult,
+): UnreachableStretch[] {
+  const prepared = prepareMechanism(machine);
+  if (!('model' in prepared)) return [];
+  const { model, mobility } = prepared;
+  const start = samples!.arc[0]!;
+  const others = model.drives.map((drive) => {
+    const { motion, reversed } = motions.get(drive.axisId)!;
+    return (reversed ? -1 : 1) * motionAt(motion, 0).position;
+  });
+  const lead = model.drives.findIndex((drive) => drive.axisId === axisId);
+  const target = (arc: number) => others.map((value, i) => (i === lead ? arc : value));
+  const furthest = (sense: 1 | -1): number => {
+    const q = Float64Array.from(prepared.q);
+    // A hair beside the start, where a corner may stand.
+    if (leadPose(model, q, mobility.rows, target(start + sense * 1e-7 * length)) < 1) return 0;
+    for (let i = 1; i <= STATIONS; i++) {
+      const share = leadPose(model, q, mobility.rows, target(start + (sense * length * i) / STATIONS));
+      if (share < 1) return ((i - 1 + share) / STATIONS) * length;
+    }
+    return length;
+  };
+  const forward = furthest(1);
+  if (forward >= length) return [];
+  const path = machine.mechanism.paths.find(({ id }) =>
+    machine.mechanism.joints.some((joint) => joint.kind === 'guide' && joint.path === id),
+  );
+  const closed = path !== undefined && pathCurve(path.shape).closed;
+  const backward = closed ? furthest(-1) : 0;
+  return [{ from: start + forward, to: closed ? start + length - backward : length }];
+}
+
+/** An axis that makes a motion it was found to need: its rows are kept as points with velocity and acceleration. */
+export function keepRequired(axis: Axis, rows: readonly (readonly number[])[]): Axis['motion'] {
+  return {
+    ...axis.motion,
+    level: 'position',
+    over: 'time',
+    engage: null,
+    source: { kind: 'points', rows: rows.map((row) => [...row]), way: 'quintic', ends: 'free', tolerance: 0 },
+  };
+}
