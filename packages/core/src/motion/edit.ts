@@ -1,5 +1,13 @@
 import { lawAt, makeLaw } from '../law';
-import { planDuration, planKnees, type LawChoice, type MotionPlan, type MoveSegment, type Segment } from './plan';
+import {
+  planDuration,
+  planKnees,
+  type KneeWish,
+  type LawChoice,
+  type MotionPlan,
+  type MoveSegment,
+  type Segment,
+} from './plan';
 
 /** Shortest segment an edit leaves behind, in s. */
 export const SHORTEST_SEGMENT = 1e-3;
@@ -57,6 +65,7 @@ export function splitSegment(plan: MotionPlan, id: string, newId: () => string, 
     const start = planKnees(plan)[index]!.position;
     const law = makeLaw(first.law.id, first.law.parameters ?? {});
     first.to = start + (first.to - start) * lawAt(law, share)[0]!;
+    delete first.knee;
   }
   const pause: Segment[] = wait > 0 ? [{ kind: 'dwell', id: newId(), duration: wait }] : [];
   return withSegments(plan, plan.segments.toSpliced(index, 1, first, ...pause, second));
@@ -64,17 +73,19 @@ export function splitSegment(plan: MotionPlan, id: string, newId: () => string, 
 
 /** The law that runs a move backwards in time: shares of acceleration and braking change places. */
 export function reversedLaw(law: LawChoice): LawChoice {
-  const { acceleration, deceleration } = law.parameters ?? {};
-  if (acceleration === undefined && deceleration === undefined) return law;
-  return {
-    ...law,
-    parameters: {
-      ...law.parameters,
-      ...(deceleration === undefined ? {} : { acceleration: deceleration }),
-      ...(acceleration === undefined ? {} : { deceleration: acceleration }),
-    },
+  const { acceleration, deceleration, split, ...rest } = law.parameters ?? {};
+  const parameters = {
+    ...rest,
+    ...(deceleration === undefined ? {} : { acceleration: deceleration }),
+    ...(acceleration === undefined ? {} : { deceleration: acceleration }),
+    ...(split === undefined ? {} : { split: 1 - split }),
   };
+  return law.parameters ? { ...law, parameters } : law;
 }
+
+/** A knee run through backwards in time: the speed turns round, the acceleration stays. */
+const reversedKnee = (knee: KneeWish | undefined): { knee?: KneeWish } =>
+  knee ? { knee: { ...knee, velocity: knee.velocity === null ? null : -knee.velocity } } : {};
 
 /** Adds, behind segments `first`…`last`, the same run backwards in time: the return of a forward stroke. */
 export function mirrorSegments(plan: MotionPlan, first: number, last: number, newId: () => string): MotionPlan {
@@ -85,7 +96,14 @@ export function mirrorSegments(plan: MotionPlan, first: number, last: number, ne
     mirrored.push(
       segment.kind === 'dwell'
         ? { ...segment, id: newId() }
-        : { ...segment, id: newId(), to: knees[i]!.position, law: reversedLaw(segment.law) },
+        : {
+            kind: 'move',
+            id: newId(),
+            duration: segment.duration,
+            to: knees[i]!.position,
+            law: reversedLaw(segment.law),
+            ...reversedKnee(i === 0 ? plan.knee : (plan.segments[i - 1] as Partial<MoveSegment>).knee),
+          },
     );
   }
   return withSegments(plan, plan.segments.toSpliced(last + 1, 0, ...mirrored));
@@ -125,7 +143,7 @@ export function setKneePosition(plan: MotionPlan, knee: number, position: number
   const moveStart = arriving === -1 || (closed && arriving === final);
   if (arriving !== -1) set(arriving);
   if (arriving === -1 && closed && final !== -1) set(final);
-  return { start: moveStart ? position : plan.start, segments };
+  return { ...plan, start: moveStart ? position : plan.start, segments };
 }
 
 /** Sets the time of one segment in s; what follows moves along. */
@@ -138,9 +156,96 @@ export function setSegmentTime(plan: MotionPlan, id: string, duration: number): 
 
 /** Stretches or shrinks all segment times so that the plan fills the cycle. */
 export function fitToCycle(plan: MotionPlan, cycleTime: number): MotionPlan {
-  const factor = cycleTime / planDuration(plan);
-  return withSegments(
-    plan,
-    plan.segments.map((segment) => ({ ...segment, duration: segment.duration * factor })),
-  );
+  return scaleTimes(plan, cycleTime / planDuration(plan));
+}
+
+/** Moves the whole plan on in time by a share of its length, round the cycle: what runs out at the end comes in at the start. */
+export function shiftPlan(plan: MotionPlan, by: number, newId: () => string): MotionPlan {
+  const total = planDuration(plan);
+  if (total <= 0) return plan;
+  const share = ((by % total) + total) % total;
+  if (share < 1e-12 * total) return plan;
+  const cut = total - share;
+  const knees = planKnees(plan);
+  const advance = knees.at(-1)!.position - plan.start;
+  let index = knees.findIndex(({ time }) => time >= cut - 1e-12 * total) - 1;
+  let cutPlan = plan;
+  if (Math.abs(knees[index + 1]!.time - cut) > 1e-9 * total) {
+    // The cut falls inside a segment: a rest is parted; a move keeps its law, so it is begun whole instead.
+    const segment = plan.segments[index]!;
+    if (segment.kind === 'dwell')
+      cutPlan = splitSegment(plan, segment.id, newId, (cut - knees[index]!.time) / segment.duration);
+    else if (cut - knees[index]!.time < segment.duration / 2) index--;
+  }
+  const head = cutPlan.segments.slice(0, index + 1);
+  const tail = cutPlan.segments.slice(index + 1);
+  if (tail.length === 0 || head.length === 0) return plan;
+  const newKnees = planKnees(cutPlan);
+  const start = newKnees[index + 1]!.position - advance;
+  const moved = (segments: readonly Segment[], by_: number) =>
+    segments.map((segment) => (segment.kind === 'move' ? { ...segment, to: segment.to + by_ } : segment));
+  const { knee } = head.at(-1) as Partial<MoveSegment>;
+  const { knee: _old, ...rest } = cutPlan;
+  return { ...rest, ...(knee ? { knee } : {}), start, segments: [...moved(tail, -advance), ...moved(head, 0)] };
+}
+
+/** All positions stretched about the start by a factor; −1 turns the motion round. Knees in motion go with it. */
+export function scalePlan(plan: MotionPlan, factor: number): MotionPlan {
+  const place = (position: number) => plan.start + (position - plan.start) * factor;
+  const wish = (knee: KneeWish | undefined): { knee?: KneeWish } =>
+    knee
+      ? {
+          knee: {
+            velocity: knee.velocity === null ? null : knee.velocity * factor,
+            acceleration: knee.acceleration === null ? null : knee.acceleration * factor,
+          },
+        }
+      : {};
+  return {
+    start: plan.start,
+    ...wish(plan.knee),
+    segments: plan.segments.map((segment) =>
+      segment.kind === 'move' ? { ...segment, to: place(segment.to), ...wish(segment.knee) } : segment,
+    ),
+  };
+}
+
+/** All times stretched by a factor; speeds at knees fall with it, so that the line keeps its shape. */
+export function scaleTimes(plan: MotionPlan, factor: number): MotionPlan {
+  const wish = (knee: KneeWish | undefined): { knee?: KneeWish } =>
+    knee
+      ? {
+          knee: {
+            velocity: knee.velocity === null ? null : knee.velocity / factor,
+            acceleration: knee.acceleration === null ? null : knee.acceleration / factor ** 2,
+          },
+        }
+      : {};
+  return {
+    start: plan.start,
+    ...wish(plan.knee),
+    segments: plan.segments.map((segment) => ({
+      ...segment,
+      duration: segment.duration * factor,
+      ...(segment.kind === 'move' ? wish(segment.knee) : {}),
+    })),
+  };
+}
+
+/** Sets what is wished for at a knee; undefined takes the wish away. The closed end of the cycle goes along. */
+export function setKneeWish(plan: MotionPlan, knee: number, wish: KneeWish | undefined): MotionPlan {
+  const count = plan.segments.length;
+  const closed = count > 0 && planKnees(plan).at(-1)!.position === plan.start;
+  const both = closed && (knee === 0 || knee === count);
+  const { knee: first, ...rest } = plan;
+  const atStart = knee === 0 || both ? wish : first;
+  return {
+    ...rest,
+    ...(atStart ? { knee: atStart } : {}),
+    segments: plan.segments.map((segment, i) => {
+      if (segment.kind === 'dwell' || !(i + 1 === knee || (both && i + 1 === count))) return segment;
+      const { knee: _old, ...bare } = segment;
+      return wish ? { ...bare, knee: wish } : bare;
+    }),
+  };
 }

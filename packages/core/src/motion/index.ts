@@ -18,3 +18,4 @@ export * from './edit';
 export { explainPlanFinding } from './explain';
 export { checkAxisMotion, checkMotion } from './check-motion';
 export { integrateMotion } from './integrate';
+export { residualSpectrum, residualVibration, vibrationResponse, type Oscillator } from './vibration';

@@ -10,7 +10,7 @@ export {
   type MechanismChannel,
 } from './mechanism-channels';
 export { integrateAxis, type AxisEnergy, type DutyIntegrals } from './integrals';
-export { axisModel, type AxisModel } from './model';
+export { axisModel, emptyInstant, evaluateAxis, type AxisModel } from './model';
 export { runMechanism, type AxisMotions } from './mechanism';
 export { hasMechanism, prepareMechanism, type PreparedMechanism } from './prepare';
 export * from './mechanism-run';

@@ -3,3 +3,4 @@ export * from './duty';
 export * from './rank';
 export type { CheckCode, MotorCheck } from './checks';
 export * from './explain';
+export * from './proposals';
