@@ -9,3 +9,4 @@ export * from './edit-mechanism';
 export { applyVariant, newVariant } from './variant';
 export type { PathLead } from './lead';
 export { fasterMotion, fasterPlan } from './faster';
+export { remediesFor, type Remedy } from './remedies';

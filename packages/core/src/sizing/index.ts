@@ -4,3 +4,4 @@ export * from './rank';
 export type { CheckCode, MotorCheck } from './checks';
 export * from './explain';
 export * from './proposals';
+export * from './compare-motions';

@@ -1,0 +1,120 @@
+import { LAWS, type LawId } from '../law';
+import { cycleTime, type Alternative, type Axis, type Machine } from '../machine';
+import { checkPlan } from '../motion';
+import { simulate, type AxisRun } from '../run';
+import { withLaw } from './proposals';
+
+/** A motion an axis might have, to be held against others. */
+export interface MotionOption {
+  id: string;
+  name: string;
+  plan: Axis['plan'];
+  motion: Axis['motion'];
+}
+
+/** What an option does on this machine; SI units, torques in N·m at the motor shaft. */
+export interface ComparedMotion {
+  id: string;
+  name: string;
+  times: Float64Array;
+  position: Float64Array;
+  velocity: Float64Array;
+  acceleration: Float64Array;
+  jerk: Float64Array;
+  torque: Float64Array;
+  peaks: { velocity: number; acceleration: number; jerk: number; torque: number };
+  rmsTorque: number;
+  /** Whether acceleration jumps, so that the jerk has no largest value. */
+  jerky: boolean;
+  /** Whether limits of the axis are broken, or it cannot be made. */
+  faults: number;
+}
+
+/** Options of an axis: as it is, what was put aside, and its plan under other laws. */
+export function motionOptions(axis: Axis, laws: readonly LawId[]): MotionOption[] {
+  const aside = axis.alternatives.map(({ id, name, plan, motion }: Alternative): MotionOption => ({
+    id,
+    name,
+    plan,
+    motion,
+  }));
+  const planned = axis.motion.source.kind === 'plan';
+  const other = planned ? laws : [];
+  return [
+    { id: 'now', name: 'As it is', plan: axis.plan, motion: axis.motion },
+    ...aside,
+    ...other.map((id): MotionOption => ({
+      id: `law ${id}`,
+      name: LAWS.find((law) => law.id === id)!.name,
+      plan: withLaw(axis.plan, { id }) as Axis['plan'],
+      motion: axis.motion,
+    })),
+  ];
+}
+
+/**
+ * Runs the machine once with each option and sums up what the axis does.
+ * @param rotorInertia inertia in kg·m² of the chosen motor, which counts in the torque
+ */
+export function compareMotions(
+  machine: Machine,
+  axisId: string,
+  options: readonly MotionOption[],
+  rotorInertia = 0,
+): ComparedMotion[] {
+  return options.map((option) => {
+    const axes = machine.axes.map((axis) =>
+      axis.id === axisId ? { ...axis, plan: option.plan, motion: option.motion } : axis,
+    );
+    const axis = axes.find(({ id }) => id === axisId)!;
+    const run = simulate({ ...machine, axes }, { rotorInertia: { [axisId]: rotorInertia } });
+    return summed(
+      option,
+      axis,
+      run.axes.find((own) => own.axisId === axisId)!,
+      run.times,
+      cycleTime(machine),
+    );
+  });
+}
+
+const largest = (values: Float64Array) => values.reduce((most, value) => Math.max(most, Math.abs(value)), 0);
+
+function summed(
+  { id, name }: MotionOption,
+  axis: Axis,
+  run: AxisRun,
+  times: Float64Array,
+  cycle: number,
+): ComparedMotion {
+  const { position, velocity, acceleration, jerk, motorTorque } = run.channels;
+  const jumps = times.some(
+    (time, k) =>
+      times[k + 1] === time && Math.abs(acceleration[k + 1]! - acceleration[k]!) > 1e-6 * largest(acceleration),
+  );
+  const planned = axis.motion.source.kind === 'plan' && axis.motion.level === 'position' && axis.motion.over === 'time';
+  const seam =
+    planned &&
+    checkPlan(axis.plan, { cycleTime: cycle, limits: axis.limits, travel: axis.travel }).some(
+      ({ code }) => code === 'jump',
+    );
+  return {
+    id,
+    name,
+    times,
+    position,
+    velocity,
+    acceleration,
+    jerk,
+    torque: motorTorque,
+    peaks: {
+      velocity: largest(velocity),
+      acceleration: largest(acceleration),
+      jerk: largest(jerk),
+      torque: largest(motorTorque),
+    },
+    rmsTorque: run.rms.motorTorque,
+    jerky: jumps || seam,
+    faults: run.findings.filter(({ severity }) => severity === 'error').length,
+  };
+}
