@@ -1,5 +1,21 @@
 export * from './quantity';
 export * from './law';
+export {
+  compileFormula,
+  constantFormula,
+  constantNameProblem,
+  describeDimension,
+  FormulaError,
+  FUNCTIONS,
+  INPUT,
+  LENGTH,
+  ANGLE,
+  LOOKUP_WAYS,
+  UNITS,
+  VARIABLES,
+  type Formula,
+  type FormulaScope,
+} from './formula';
 export * from './motion';
 export * from './geometry';
 export * from './machine';

@@ -1,4 +1,4 @@
-export { CsvError, writeCsv } from './csv';
+export { CsvError, splitHeading, writeCsv } from './csv';
 export { allChannels, allMechanismChannels, channelsCsv, type ChannelChoice } from './channels';
 export { pointTableCsv } from './points';
 export { readForceTable, writeForceTable, type ForceTable } from './force-table';

@@ -10,3 +10,4 @@ export { applyVariant, newVariant } from './variant';
 export type { PathLead } from './lead';
 export { fasterMotion, fasterPlan } from './faster';
 export { remediesFor, type Remedy } from './remedies';
+export { renameAxis } from './rename';

@@ -19,3 +19,4 @@ export { explainPlanFinding } from './explain';
 export { checkAxisMotion, checkMotion } from './check-motion';
 export { integrateMotion } from './integrate';
 export { residualSpectrum, residualVibration, vibrationResponse, type Oscillator } from './vibration';
+export { motionPoints, planBlocks, planFormula } from './convert';

@@ -14,6 +14,14 @@ export interface LimitBand {
   high: number;
 }
 
+/** A range other than the cycle along a chart, with what it is called. */
+export interface ChartSpan {
+  from: number;
+  to: number;
+  name: string;
+  unit: string;
+}
+
 /** A place worth marking. */
 export interface CurveMark {
   time: number;
@@ -45,6 +53,8 @@ const props = defineProps<{
   plain?: boolean;
   /** Shows the numbers of the time axis. */
   timeAxis?: boolean;
+  /** What runs along the chart where it is not cycle time; then the cursor does not belong to it. */
+  span?: ChartSpan | undefined;
 }>();
 const emit = defineEmits<{ drawn: [] }>();
 
@@ -99,7 +109,7 @@ function annotations() {
       ]
     : [];
   const marks = (props.marks ?? []).flatMap((mark) => {
-    const late = mark.time > machine.cycle * 0.72;
+    const late = mark.time > (props.span?.to ?? machine.cycle) * 0.72;
     return [
       {
         type: 'point' as const,
@@ -141,7 +151,10 @@ function draw(): void {
     datasets[i].data = fillPoints(datasets[i].data as Point[], props.times, curve.values);
   });
   const { scales, plugins } = chart.options;
-  Object.assign(scales!.x!, { min: cursor.zoom?.from ?? 0, max: cursor.zoom?.to ?? machine.cycle });
+  Object.assign(scales!.x!, {
+    min: props.span?.from ?? cursor.zoom?.from ?? 0,
+    max: props.span?.to ?? cursor.zoom?.to ?? machine.cycle,
+  });
   Object.assign(scales!.y!, { min: range.value.low, max: range.value.high });
   for (const scale of [scales!.x!, scales!.y!]) {
     scale.grid!.color = colours.line;
@@ -157,7 +170,10 @@ const file = computed(() => fileName(`${machine.document?.name ?? ''} ${props.ti
 
 /** The curves of this chart alone, as CSV. */
 function saveCsv(): void {
-  const header = ['t [s]', ...props.curves.map(({ label }) => `${label} [${props.unit}]`)];
+  const header = [
+    props.span ? `${props.span.name} [${props.span.unit}]` : 't [s]',
+    ...props.curves.map(({ label }) => `${label} [${props.unit}]`),
+  ];
   const rows = Array.from(props.times, (time, k) => [time, ...props.curves.map(({ values }) => values[k]!)]);
   download(`${file.value}.csv`, writeCsv(header, rows), 'text/csv');
 }
@@ -168,7 +184,7 @@ function savePicture(): void {
 
 function click(event: MouseEvent): void {
   // A drag that zooms ends in a click too.
-  if (!chart || pressedAt.value === undefined || Math.abs(event.clientX - pressedAt.value) > 4) return;
+  if (!chart || props.span || pressedAt.value === undefined || Math.abs(event.clientX - pressedAt.value) > 4) return;
   const time = chart.scales.x!.getValueForPixel(event.offsetX);
   if (time !== undefined) {
     cursor.pause();
@@ -179,7 +195,7 @@ function click(event: MouseEvent): void {
 function keys(event: KeyboardEvent): void {
   const steps: Record<string, number> = { ArrowLeft: -1, ArrowRight: 1 };
   const step = steps[event.key];
-  if (step === undefined) return;
+  if (step === undefined || props.span) return;
   event.preventDefault();
   cursor.step(step * (event.shiftKey ? 10 : 1));
 }
@@ -207,7 +223,10 @@ onMounted(() => {
             maxRotation: 0,
             callback: (value) => formatNumber(Number(value)),
           },
-          title: { display: false },
+          title: {
+            display: props.span !== undefined,
+            text: props.span ? `${props.span.name} [${props.span.unit}]` : '',
+          },
         },
         y: {
           type: 'linear',
@@ -229,7 +248,7 @@ onMounted(() => {
         zoom: {
           zoom: {
             mode: 'x',
-            drag: { enabled: true, threshold: 6, backgroundColor: withAlpha(curveColours().attention, 0.2) },
+            drag: { enabled: !props.span, threshold: 6, backgroundColor: withAlpha(curveColours().attention, 0.2) },
             onZoomComplete: ({ chart: zoomed }) => {
               const { min, max } = zoomed.scales.x!;
               cursor.zoom = { from: Math.max(0, min), to: Math.min(machine.cycle, max) };
@@ -243,7 +262,10 @@ onMounted(() => {
 });
 onBeforeUnmount(() => chart?.destroy());
 
-watch([() => props.curves, () => props.times, () => props.limit, () => props.marks, () => cursor.zoom], draw);
+watch(
+  [() => props.curves, () => props.times, () => props.limit, () => props.marks, () => props.span, () => cursor.zoom],
+  draw,
+);
 // The theme changes CSS variables; they are read anew once the page has taken them over.
 watch(
   () => preferences.dark,
@@ -270,7 +292,11 @@ watch(
         ref="canvas"
         tabindex="0"
         role="img"
-        :aria-label="`${title} in ${unit} over cycle time; arrow keys move the cursor`"
+        :aria-label="
+          span
+            ? `${title} in ${unit} over ${span.name}`
+            : `${title} in ${unit} over cycle time; arrow keys move the cursor`
+        "
         @pointerdown="pressedAt = $event.clientX"
         @click="click"
         @dblclick="cursor.zoom = null"

@@ -1,5 +1,5 @@
 <script lang="ts">
-import type { Curve, CurveMark, LimitBand } from './CurveChart.vue';
+import type { ChartSpan, Curve, CurveMark, LimitBand } from './CurveChart.vue';
 
 /** One chart of a stack. */
 export interface CurvePanel {
@@ -22,7 +22,7 @@ import CurveChart from './CurveChart.vue';
 import { RIGHT_PADDING, VALUE_AXIS_WIDTH } from './curve-theme';
 
 /** Charts stacked on one time axis, with the cursor drawn through all of them and its values at the right. */
-const props = defineProps<{ panels: CurvePanel[]; times: Float64Array; stale?: boolean }>();
+const props = defineProps<{ panels: CurvePanel[]; times: Float64Array; stale?: boolean; span?: ChartSpan }>();
 const emit = defineEmits<{ drawn: [] }>();
 const machine = useMachine();
 const cursor = useCursor();
@@ -31,6 +31,7 @@ const { width } = useElementSize(stack);
 
 /** Place of the cursor in px; moved apart from the charts, so that playing redraws no curve. */
 const cursorLeft = computed(() => {
+  if (props.span) return null;
   const from = cursor.zoom?.from ?? 0;
   const to = cursor.zoom?.to ?? machine.cycle;
   if (cursor.time < from || cursor.time > to) return null;
@@ -53,13 +54,15 @@ const readouts = computed(() =>
         :curves="panel.curves"
         :limit="panel.limit"
         :marks="panel.marks ?? []"
-        :plain="panel.curves.length > 2"
+        :plain="panel.curves.length > 2 || span !== undefined"
+        :span="span"
         :time-axis="i === panels.length - 1"
         @drawn="i === panels.length - 1 && emit('drawn')"
       />
-      <ul v-if="panel.curves.length > 2" class="keys">
+      <ul v-if="panel.curves.length > 2 || span" class="keys">
         <li v-for="(curve, k) in panel.curves" :key="k" :style="{ color: `var(${curve.colour})` }">
-          <b :class="{ dashed: curve.dashed }" /> {{ curve.label }} <span class="figures">{{ readouts[i]![k] }}</span>
+          <b :class="{ dashed: curve.dashed }" /> {{ curve.label }}
+          <span v-if="!span" class="figures">{{ readouts[i]![k] }}</span>
         </li>
       </ul>
       <span v-else-if="panel.curves.length === 1" class="readout figures">{{ readouts[i]![0] }} {{ panel.unit }}</span>
@@ -71,7 +74,7 @@ const readouts = computed(() =>
       :style="{ transform: `translateX(${cursorLeft}px)` }"
       aria-hidden="true"
     />
-    <button v-if="cursor.zoom" type="button" class="fit" @click="cursor.zoom = null">Whole cycle</button>
+    <button v-if="cursor.zoom && !span" type="button" class="fit" @click="cursor.zoom = null">Whole cycle</button>
   </div>
 </template>
 

@@ -4,8 +4,8 @@ export interface ShownFinding {
   severity: 'error' | 'warning' | 'info';
   text: string;
   time?: number | undefined;
-  /** A remedy in one click. */
-  remedy?: { label: string; apply: () => void } | undefined;
+  /** Remedies in one click. */
+  remedies?: readonly { label: string; apply: () => void }[] | undefined;
 }
 </script>
 
@@ -39,9 +39,17 @@ function show(time: number | undefined): void {
         {{ finding.text }}
       </button>
       <span v-else>{{ finding.text }}</span>
-      <button v-if="finding.remedy" type="button" class="plain remedy" @click="finding.remedy.apply()">
-        {{ finding.remedy.label }}
-      </button>
+      <span v-if="finding.remedies?.length" class="remedies">
+        <button
+          v-for="remedy in finding.remedies"
+          :key="remedy.label"
+          type="button"
+          class="plain remedy"
+          @click="remedy.apply()"
+        >
+          {{ remedy.label }}
+        </button>
+      </span>
     </li>
   </ul>
 </template>
@@ -80,9 +88,16 @@ li button:not(.remedy):hover {
 .fine {
   color: var(--ink-soft);
 }
-.remedy {
+.remedies {
   margin-left: auto;
   flex: none;
+  max-width: 45%;
+  display: flex;
+  flex-wrap: wrap;
+  justify-content: flex-end;
+  gap: 2px 10px;
+}
+.remedy {
   color: var(--primary);
   font-weight: 500;
   text-decoration: underline;

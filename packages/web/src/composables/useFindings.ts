@@ -1,4 +1,4 @@
-import { explainPlanFinding, explainRunFinding, segmentName, setSegmentTime } from '@yoke/core';
+import { explainPlanFinding, explainRunFinding, remediesFor, segmentName, type Machine } from '@yoke/core';
 import { computed } from 'vue';
 import type { ShownFinding } from '@/components/FindingsList.vue';
 import { useMachine } from '@/stores/machine';
@@ -18,37 +18,14 @@ export function usePlanFindings() {
         severity: finding.severity,
         text: explainPlanFinding(finding, axis.kind, machine.units, (id) => segmentName(axis, id)),
         time: 'time' in finding ? finding.time : undefined,
-        remedy: remedyFor(finding),
+        remedies: remediesFor(finding, axis, machine.document!).map(({ label, apply }) => ({
+          label,
+          apply: () => {
+            const mended = apply(JSON.parse(JSON.stringify(machine.document)) as Machine);
+            machine.edit(label.toLowerCase(), (draft) => void Object.assign(draft, mended));
+          },
+        })),
       }));
-
-    function remedyFor(finding: NonNullable<typeof results.axisRun>['findings'][number]) {
-      if (finding.code === 'limit' && finding.shortestTime !== null) {
-        // A hair longer than just enough, so that rounding does not bring the finding back.
-        const duration = Number((finding.shortestTime * 1.0005).toPrecision(4));
-        return {
-          label: 'Lengthen',
-          apply: () =>
-            void machine.editAxis('lengthen a segment', (draft) => {
-              draft.plan = structuredClone(
-                setSegmentTime(axis!.plan, finding.segmentId, duration),
-              ) as typeof draft.plan;
-            }),
-        };
-      }
-      if (finding.code === 'plan-too-long')
-        return {
-          label: 'Lengthen the cycle',
-          apply: () =>
-            void machine.edit('lengthen the cycle', (draft) => {
-              const { planTime } = finding;
-              draft.cycle =
-                draft.cycle.given === 'time'
-                  ? { given: 'time', time: planTime }
-                  : { given: 'rate', rate: 1 / planTime };
-            }),
-        };
-      return undefined;
-    }
   });
 }
 
@@ -60,10 +37,15 @@ export function useRunFindings() {
     (results.run?.findings ?? []).map((finding) => ({
       severity: finding.severity,
       text: explainRunFinding(finding, machine.units),
-      remedy: {
-        label: 'Use the proposed step',
-        apply: () => void machine.edit('use the proposed step', (draft) => void (draft.step = null)),
-      },
+      remedies:
+        finding.code === 'master'
+          ? []
+          : [
+              {
+                label: 'Use the proposed step',
+                apply: () => void machine.edit('use the proposed step', (draft) => void (draft.step = null)),
+              },
+            ],
     })),
   );
 }

@@ -1,88 +1,49 @@
 <script setup lang="ts">
-import { fitToCycle, planDuration } from '@yoke/core';
-import { ElButton } from 'element-plus';
-import { computed, nextTick } from 'vue';
-import CurveStack from '@/components/CurveStack.vue';
-import FindingsList from '@/components/FindingsList.vue';
-import MotionSourcePanel from '@/components/move/MotionSourcePanel.vue';
-import SegmentTable from '@/components/move/SegmentTable.vue';
+import { computed } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
+import LawsPart from '@/components/move/LawsPart.vue';
+import LeadPart from '@/components/move/LeadPart.vue';
+import MasterPart from '@/components/move/MasterPart.vue';
+import MotionPart from '@/components/move/MotionPart.vue';
+import ProposePart from '@/components/move/ProposePart.vue';
 import NoAxis from '@/components/NoAxis.vue';
-import { usePlanFindings } from '@/composables/useFindings';
-import { channelPanels } from '@/composables/usePanels';
 import { useMachine } from '@/stores/machine';
-import { useRun } from '@/stores/run';
 
+/** Move: how each axis moves, held against other laws, searched for, hung on a master, or found from a path. */
 const machine = useMachine();
-const results = useRun();
-const findings = usePlanFindings();
-
-const panels = computed(() => {
-  const { axis, run, axisRun, units } = results;
-  if (!axis || !run || !axisRun) return [];
-  return channelPanels(axis, run, axisRun, units, ['position', 'velocity', 'acceleration', 'jerk'], axis.limits);
-});
-
-const fits = computed(
-  () =>
-    !machine.axis ||
-    machine.axis.motion.source.kind !== 'plan' ||
-    machine.axis.plan.segments.length === 0 ||
-    Math.abs(planDuration(machine.axis.plan) / machine.cycle - 1) < 1e-9,
-);
-
-function fit(): void {
-  machine.editAxis('fit to the cycle', (draft) => {
-    draft.plan = structuredClone(fitToCycle(machine.axis!.plan, machine.cycle)) as typeof draft.plan;
-  });
-}
-
-const drawn = () =>
-  void nextTick(() => {
-    if (!results.stale) performance.mark('yoke-curves');
-  });
+const route = useRoute();
+const router = useRouter();
+const PARTS = [
+  { id: 'motion', name: 'Motion', is: MotionPart },
+  { id: 'laws', name: 'Laws and comparison', is: LawsPart },
+  { id: 'proposals', name: 'Proposals', is: ProposePart },
+  { id: 'master', name: 'Master and constants', is: MasterPart },
+  { id: 'paths', name: 'Paths', is: LeadPart },
+] as const;
+const part = computed(() => PARTS.find(({ id }) => id === route.query.part) ?? PARTS[0]);
+const choose = (id: string) => void router.replace({ query: id === 'motion' ? {} : { part: id } });
 </script>
 
 <template>
   <NoAxis v-if="!machine.axis" />
-  <div v-else class="stage move">
-    <div class="left">
-      <section class="panel" aria-label="Motion plan">
-        <h2>{{ machine.axis.name }}: motion</h2>
-        <MotionSourcePanel :axis="machine.axis" />
-        <SegmentTable v-if="machine.axis.motion.source.kind === 'plan'" :key="machine.axis.id" :axis="machine.axis">
-          <ElButton v-if="!fits" size="small" title="Stretch or shrink all segments alike" @click="fit"
-            >Fit to the cycle</ElButton
-          >
-        </SegmentTable>
-      </section>
-      <section class="panel" aria-label="Checks">
-        <h2>Checks</h2>
-        <FindingsList :findings="findings" fine="The plan closes, runs without jumps and keeps all limits." />
-      </section>
-    </div>
-    <CurveStack
-      v-if="results.run && panels.length > 0"
-      :panels="panels"
-      :times="results.run.times"
-      :stale="results.stale"
-      @drawn="drawn"
-    />
-    <div v-else class="panel soft">Computing …</div>
+  <div v-else class="stage whole move">
+    <nav class="parts" aria-label="Parts of Move">
+      <button v-for="{ id, name } in PARTS" :key="id" type="button" :aria-pressed="part.id === id" @click="choose(id)">
+        {{ name }}
+      </button>
+    </nav>
+    <component :is="part.is" class="part" />
   </div>
 </template>
 
 <style scoped>
 .move {
   display: grid;
-  grid-template: minmax(0, 1fr) / 610px minmax(0, 1fr);
-  gap: 10px;
+  grid-template: auto minmax(0, 1fr) / minmax(0, 1fr);
+  gap: 6px;
   overflow: hidden;
 }
-.left {
-  display: grid;
-  gap: 10px;
-  align-content: start;
-  overflow: auto;
+.part {
   min-height: 0;
 }
 </style>

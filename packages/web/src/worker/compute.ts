@@ -1,11 +1,21 @@
 import {
+  compareMotions,
   dutyOf,
+  judgeCandidate,
   judgeMotor,
+  planCandidates,
   rankMotors,
+  runLead,
   simulate,
   type Candidate,
+  type ComparedMotion,
+  type JudgedCandidate,
+  type LeadResult,
   type Machine,
   type Motor,
+  type MotionOption,
+  type PathLead,
+  type ProposalTask,
   type Run,
 } from '@yoke/core';
 import { expose } from 'comlink';
@@ -42,6 +52,32 @@ const worker = {
       ]),
     );
   },
+  /** Runs the machine with each of some motions of an axis. */
+  compare(machine: Machine, axisId: string, options: MotionOption[]): ComparedMotion[] {
+    const inertia = chosenRotors(machine, simulate(machine))[axisId] ?? 0;
+    return compareMotions(machine, axisId, options, inertia);
+  },
+  /** Judges every n-th candidate of a task, beginning with one; tells now and then how many are done. */
+  propose(
+    machine: Machine,
+    task: ProposalTask,
+    first: number,
+    every: number,
+    progress: (done: number) => void,
+  ): JudgedCandidate[] {
+    const axis = machine.axes.find(({ id }) => id === task.axisId)!;
+    const candidates = planCandidates(axis, task.goal);
+    const judged: JudgedCandidate[] = [];
+    let done = 0;
+    for (let i = first; i < candidates.length; i += every) {
+      const found = judgeCandidate(machine, task, candidates[i]!);
+      if (found) judged.push(found);
+      if (++done % 5 === 0) progress(done);
+    }
+    return judged;
+  },
+  /** Leads a tool point along its path. */
+  lead: (machine: Machine, lead: PathLead): LeadResult => runLead(machine, lead),
 };
 
 export type ComputeWorker = typeof worker;

@@ -1,73 +1,109 @@
 <script setup lang="ts">
-import { AXIS_KINDS, type Axis, type AxisMotion, type QuantityKind } from '@yoke/core';
+import { AXIS_KINDS, type Axis, type AxisMotion } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed } from 'vue';
 import ChoiceField from '@/components/ChoiceField.vue';
 import QuantityField from '@/components/QuantityField.vue';
+import { useMotionEdit, type SourceKind } from '@/composables/useMotionEdit';
 import { useMachine } from '@/stores/machine';
+import EngageFields from './EngageFields.vue';
 
-/** What tells an axis how to move, at which level, and where it begins. */
+/** What tells an axis how to move, over what, at which level, and where it begins. */
 const props = defineProps<{ axis: Axis }>();
 const machine = useMachine();
+const { edit, setSource, valueKind } = useMotionEdit();
 const kinds = computed(() => AXIS_KINDS[props.axis.kind]);
-const valueKind = computed<QuantityKind>(() => kinds.value[props.axis.motion.level]);
-const edit = (label: string, recipe: (motion: AxisMotion) => void) =>
-  machine.editAxis(label, (draft) => recipe(draft.motion as AxisMotion));
+const source = computed(() => props.axis.motion.source);
 
-const setSource = (kind: 'plan' | 'constant' | 'harmonic') =>
-  edit('what leads the axis', (motion) => {
-    const turn = (2 * Math.PI) / machine.cycle;
-    const rotary = props.axis.kind === 'rotary';
-    if (kind === 'plan') {
-      motion.source = { kind };
-      motion.level = 'position';
-    } else if (kind === 'constant') {
-      motion.source = { kind, value: rotary ? turn : 0.05 };
-      motion.level = 'velocity';
-    } else {
-      motion.source = {
-        kind,
-        mean: props.axis.plan.start,
-        amplitude: rotary ? 0.5 : 0.02,
-        frequency: 1 / machine.cycle,
-        phase: 0,
-      };
-      motion.level = 'position';
+const SOURCES: { value: SourceKind; label: string; hint: string }[] = [
+  { value: 'plan', label: 'Motion plan', hint: 'Rises, dwells and returns with laws, over time or master' },
+  { value: 'moves', label: 'Servo moves', hint: 'A list of blocks under limits of velocity, acceleration and jerk' },
+  { value: 'formula', label: 'Formula', hint: 'An expression with units, rises and other axes' },
+  { value: 'points', label: 'Table of points', hint: 'Points to be passed, typed, pasted or read from a file' },
+  { value: 'follow', label: 'Following', hint: 'Along with the master or another axis at a fixed ratio' },
+  { value: 'constant', label: 'Constant', hint: 'One position, velocity or acceleration' },
+  { value: 'harmonic', label: 'Harmonic', hint: 'A sine about a mean' },
+];
+const hasLevel = computed(
+  () =>
+    ['plan', 'constant', 'harmonic', 'formula', 'points'].includes(source.value.kind) &&
+    props.axis.motion.over === 'time',
+);
+const overAllowed = computed(() => ['plan', 'formula', 'points'].includes(source.value.kind));
+
+const setOver = (over: AxisMotion['over']) =>
+  machine.editAxis('what it runs over', (draft) => {
+    const { motion, plan } = draft;
+    if (motion.over === over) return;
+    // The plan keeps its shape: its length in time becomes its length of the master, and back.
+    const wrap = machine.document!.master.wrap;
+    const factor = over === 'master' ? wrap / machine.cycle : machine.cycle / wrap;
+    if (motion.source.kind === 'plan') for (const segment of plan.segments) segment.duration *= factor;
+    if (motion.source.kind === 'points') for (const row of motion.source.rows) row[0]! *= factor;
+    if (motion.source.kind === 'formula' && over === 'master') {
+      motion.source.text = motion.source.text.replace(
+        /\bt\s*\/\s*T\b/g,
+        machine.document!.master.kind === 'rotary' ? 'master / (360 deg)' : 'master / (1 m)',
+      );
     }
+    motion.over = over;
+    motion.level = 'position';
+    motion.engage = null;
   });
+
 const setValue = (key: string) => (value: number | null) =>
   edit(key, (motion) => void ((motion.source as unknown as Record<string, unknown>)[key] = value));
 const setInitial = (key: 'position' | 'velocity') => (value: number | null) =>
   edit('where it begins', (motion) => void (motion.initial[key] = value!));
-/** Turns the motion round where it is, without turning the positive direction. */
-const reverse = () =>
-  machine.editAxis('turn the motion round', (draft) => {
-    const { motion, plan } = draft;
-    if (motion.source.kind === 'constant') motion.source.value *= -1;
-    else if (motion.source.kind === 'harmonic') motion.source.amplitude *= -1;
-    else for (const segment of plan.segments) if (segment.kind === 'move') segment.to = 2 * plan.start - segment.to;
-  });
 const oneTurn = () =>
   edit('one turn a cycle', (motion) => {
     if (motion.source.kind === 'constant')
       motion.source.value = (Math.sign(motion.source.value) || 1) * ((2 * Math.PI) / machine.cycle);
   });
-const source = computed(() => props.axis.motion.source);
+
+const leaders = computed(() => [
+  { value: '', label: 'The master' },
+  ...machine.axes.filter(({ id }) => id !== props.axis.id).map(({ id, name }) => ({ value: id, label: name })),
+]);
+const setLeader = (id: string) =>
+  edit('what it follows', (motion) => {
+    if (motion.source.kind !== 'follow') return;
+    motion.source.axis = id === '' ? null : id;
+    if (id !== '') {
+      motion.over = 'time';
+      motion.engage = null;
+    }
+  });
+/** Way of the follower for one unit of the leader: shown for a millimetre or a degree, whichever the leader moves in. */
+const leaderKind = computed(() => {
+  const { value } = source;
+  if (value.kind !== 'follow') return 'linear';
+  return value.axis === null
+    ? machine.document!.master.kind
+    : (machine.axes.find(({ id }) => id === value.axis)?.kind ?? 'linear');
+});
+const perLeader = computed(() => (leaderKind.value === 'rotary' ? 2 * Math.PI : 1e-3));
+const follows = computed(() => (source.value.kind === 'follow' ? source.value : null));
+const toMaster = computed(() =>
+  source.value.kind === 'follow' ? source.value.axis === null : props.axis.motion.over === 'master',
+);
 </script>
 
 <template>
   <div class="source">
+    <ChoiceField :value="source.kind" label="Led by" :options="SOURCES" @choose="setSource" />
     <ChoiceField
-      :value="source.kind"
-      label="Led by"
+      v-if="overAllowed"
+      :value="axis.motion.over"
+      label="Runs over"
       :options="[
-        { value: 'plan', label: 'Motion plan' },
-        { value: 'constant', label: 'Constant' },
-        { value: 'harmonic', label: 'Harmonic' },
+        { value: 'time', label: 'Time' },
+        { value: 'master', label: 'The master' },
       ]"
-      @choose="setSource"
+      @choose="setOver"
     />
     <ChoiceField
+      v-if="hasLevel"
       :value="axis.motion.level"
       label="Its values are"
       :options="[
@@ -90,6 +126,24 @@ const source = computed(() => props.axis.motion.source);
       <QuantityField :value="source.frequency" kind="rate" label="Frequency" :commit="setValue('frequency')" />
       <QuantityField :value="source.phase" kind="angle" label="Phase" :commit="setValue('phase')" />
     </template>
+    <template v-if="follows">
+      <ChoiceField :value="follows.axis ?? ''" label="It follows" :options="leaders" @choose="setLeader" />
+      <QuantityField
+        :value="follows.ratio * perLeader"
+        :kind="kinds.position"
+        :label="leaderKind === 'rotary' ? 'Way for one turn' : 'Way for one millimetre'"
+        :commit="
+          (value) => edit('ratio', (m) => void (m.source.kind === 'follow' && (m.source.ratio = value! / perLeader)))
+        "
+      />
+      <QuantityField
+        :value="follows.offset"
+        :kind="kinds.position"
+        label="Offset"
+        hint="Where it stands while its leader stands at zero"
+        :commit="setValue('offset')"
+      />
+    </template>
     <QuantityField
       v-if="axis.motion.level !== 'position'"
       :value="axis.motion.initial.position"
@@ -104,23 +158,13 @@ const source = computed(() => props.axis.motion.source);
       label="Begins with"
       :commit="setInitial('velocity')"
     />
-    <div class="buttons">
-      <ElButton size="small" title="Runs the same way backwards from its start" @click="reverse">Turn round</ElButton>
-      <ElButton
-        v-if="source.kind === 'constant' && axis.kind === 'rotary' && axis.motion.level === 'velocity'"
-        size="small"
-        @click="oneTurn"
-        >One turn a cycle</ElButton
-      >
-    </div>
-    <p v-if="source.kind === 'plan' && axis.motion.level !== 'position'" class="note">
-      The “positions” of the plan below are read as
-      {{ axis.motion.level === 'velocity' ? 'velocities' : 'accelerations' }} ({{
-        axis.kind === 'rotary'
-          ? 'the angle in degrees stands for degrees per second'
-          : 'a millimetre stands for a millimetre per second'
-      }}{{ axis.motion.level === 'acceleration' ? ', squared' : '' }}).
-    </p>
+    <ElButton
+      v-if="source.kind === 'constant' && axis.kind === 'rotary' && axis.motion.level === 'velocity'"
+      size="small"
+      @click="oneTurn"
+      >One turn a cycle</ElButton
+    >
+    <EngageFields v-if="toMaster" :axis="axis" />
   </div>
 </template>
 
@@ -131,17 +175,5 @@ const source = computed(() => props.axis.motion.source);
   gap: 7px 10px;
   align-items: end;
   margin-bottom: 10px;
-}
-.buttons {
-  display: flex;
-  gap: 6px;
-}
-.buttons :deep(.el-button) {
-  margin: 0;
-}
-.note {
-  grid-column: 1 / -1;
-  font-size: 12.5px;
-  color: var(--ink-soft);
 }
 </style>

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import {
-  AXIS_KINDS,
   deleteSegment,
   freeId,
   insertSegment,
@@ -17,7 +16,7 @@ import {
   type MotionPlan,
   type Segment,
 } from '@yoke/core';
-import { ArrowDown, ArrowUp, FlipHorizontal2, Scissors, Trash2 } from '@lucide/vue';
+import { ArrowDown, ArrowUp, FlipHorizontal2, Scissors, Spline, Trash2 } from '@lucide/vue';
 import { ElButton } from 'element-plus';
 import { computed, ref } from 'vue';
 import ChoiceField from '@/components/ChoiceField.vue';
@@ -25,12 +24,25 @@ import QuantityField from '@/components/QuantityField.vue';
 import { useCursor } from '@/stores/cursor';
 import { useMachine } from '@/stores/machine';
 import IconButton from '@/components/IconButton.vue';
+import { useMotionEdit } from '@/composables/useMotionEdit';
+import KneeFields from './KneeFields.vue';
 
 /** The plan of an axis as a table; it edits the same plan as the lane above. */
 const props = defineProps<{ axis: Axis }>();
 const machine = useMachine();
 const cursor = useCursor();
-const kinds = computed(() => AXIS_KINDS[props.axis.kind]);
+const { valueKind, placeKind } = useMotionEdit();
+/** Knees whose speed and acceleration are open to be set. */
+const open = ref<Set<number>>(new Set());
+function toggleKnee(knee: number): void {
+  const next = new Set(open.value);
+  if (!next.delete(knee)) next.add(knee);
+  open.value = next;
+}
+const hasWish = (knee: number) => {
+  const segment = props.axis.plan.segments[knee - 1];
+  return knee === 0 ? props.axis.plan.knee !== undefined : segment?.kind === 'move' && segment.knee !== undefined;
+};
 const knees = computed(() => planKnees(props.axis.plan));
 const laws = LAWS.map(({ id, name, advice }) => ({ value: id as LawId, label: name, hint: advice }));
 const dragging = ref<number | null>(null);
@@ -68,11 +80,18 @@ function setLaw(id: string, law: LawId): void {
 const parameters = (segment: Segment) =>
   segment.kind === 'move' ? (LAWS.find(({ id }) => id === segment.law.id)?.parameters ?? []) : [];
 
+/** A parameter that is one of a few values is chosen. */
+const chosen = (segment: Segment, name: string, usual: number) =>
+  String((segment.kind === 'move' ? segment.law.parameters?.[name] : undefined) ?? usual);
 const setParameter = (id: string, name: string) => (value: number | null) =>
   machine.editAxis('adjust the law', (draft) => {
     const segment = draft.plan.segments.find((s) => s.id === id);
     if (segment?.kind === 'move') segment.law.parameters = { ...segment.law.parameters, [name]: value! };
   });
+
+const reaches = computed(
+  () => ({ position: 'Reaches', velocity: 'Velocity', acceleration: 'Acceleration' })[props.axis.motion.level],
+);
 
 /** A new segment goes behind the one the cursor is in. */
 function add(kind: Segment['kind']): void {
@@ -116,9 +135,9 @@ const current = computed(() =>
         <tr>
           <th scope="col" />
           <th scope="col">Segment</th>
-          <th scope="col" class="time">Time</th>
-          <th scope="col" class="place">Reaches</th>
-          <th scope="col" class="place">Stroke</th>
+          <th scope="col" class="time">{{ placeKind === 'time' ? 'Time' : 'Master' }}</th>
+          <th scope="col" class="place">{{ reaches }}</th>
+          <th scope="col" class="place">{{ axis.motion.level === 'position' ? 'Stroke' : 'Change' }}</th>
           <th scope="col">Law</th>
           <th scope="col"><span class="visually-hidden">Actions</span></th>
         </tr>
@@ -129,139 +148,161 @@ const current = computed(() =>
           <td class="soft">start</td>
           <td />
           <td>
-            <QuantityField
-              bare
-              :value="axis.plan.start"
-              :kind="kinds.position"
-              label="Start position"
-              :commit="setStart"
-            />
+            <QuantityField bare :value="axis.plan.start" :kind="valueKind" label="Start position" :commit="setStart" />
           </td>
-          <td colspan="3" />
-        </tr>
-        <tr
-          v-for="(segment, i) in axis.plan.segments"
-          :key="segment.id"
-          :class="{ current: i === current, over: dragging !== null }"
-          @dragover.prevent
-          @drop.prevent="drop(i)"
-        >
-          <td
-            class="grip"
-            draggable="true"
-            title="Drag to another place"
-            @dragstart="dragging = i"
-            @dragend="dragging = null"
-          >
-            ⠿
-          </td>
-          <td class="role">
-            <span class="soft">{{ i + 1 }}</span>
-            {{ segmentRole(segment.kind, knees[i + 1]!.position - knees[i]!.position) }}
-          </td>
-          <td>
-            <QuantityField
-              bare
-              :value="segment.duration"
-              kind="time"
-              :label="`Time of segment ${i + 1}`"
-              :commit="setTime(segment.id)"
-            />
-          </td>
-          <template v-if="segment.kind === 'move'">
-            <td>
-              <QuantityField
-                bare
-                :value="segment.to"
-                :kind="kinds.position"
-                :label="`Position after segment ${i + 1}`"
-                :commit="setTo(i)"
-              />
-            </td>
-            <td>
-              <QuantityField
-                bare
-                :value="segment.to - knees[i]!.position"
-                :kind="kinds.position"
-                :label="`Stroke of segment ${i + 1}`"
-                :commit="setStroke(i)"
-              />
-            </td>
-            <td class="law">
-              <ChoiceField
-                bare
-                :value="segment.law.id"
-                :label="`Law of segment ${i + 1}`"
-                :options="laws"
-                @choose="setLaw(segment.id, $event)"
-              />
-              <div v-if="parameters(segment).length > 0" class="parameters">
-                <QuantityField
-                  v-for="parameter in parameters(segment)"
-                  :key="parameter.name"
-                  :value="segment.law.parameters?.[parameter.name] ?? parameter.default"
-                  kind="ratio"
-                  :label="parameter.label"
-                  :min="parameter.min"
-                  :max="parameter.max"
-                  :commit="setParameter(segment.id, parameter.name)"
-                />
-              </div>
-            </td>
-          </template>
-          <td v-else colspan="3" class="soft">rests</td>
+          <td colspan="2" />
           <td class="actions">
             <IconButton
-              :icon="ArrowUp"
+              :icon="Spline"
               :size="14"
-              :disabled="i === 0"
-              :aria-label="`Segment ${i + 1} up`"
-              title="Earlier"
-              @click="apply('reorder segments', (plan) => reorderSegment(plan, i, i - 1))"
-            />
-            <IconButton
-              :icon="ArrowDown"
-              :size="14"
-              :disabled="i === axis.plan.segments.length - 1"
-              :aria-label="`Segment ${i + 1} down`"
-              title="Later"
-              @click="apply('reorder segments', (plan) => reorderSegment(plan, i, i + 1))"
-            />
-            <IconButton
-              :icon="Scissors"
-              :size="14"
-              :aria-label="`Split segment ${i + 1}`"
-              title="Split in two halves"
-              @click="apply('split a segment', (plan) => splitSegment(plan, segment.id, newId()))"
-            />
-            <IconButton
-              :icon="FlipHorizontal2"
-              :size="14"
-              :aria-label="`Mirror segment ${i + 1}`"
-              title="Mirror: add its way back behind it"
-              @click="apply('mirror a segment', (plan) => mirrorSegments(plan, i, i, newId()))"
-            />
-            <IconButton
-              :icon="Trash2"
-              :size="14"
-              :aria-label="`Delete segment ${i + 1}`"
-              title="Delete"
-              @click="apply('delete a segment', (plan) => deleteSegment(plan, segment.id))"
+              :class="{ set: hasWish(0) }"
+              aria-label="Velocity and acceleration at the start"
+              title="Velocity and acceleration at the start"
+              @click="toggleKnee(0)"
             />
           </td>
         </tr>
+        <tr v-if="open.has(0)">
+          <td colspan="7"><KneeFields :axis="axis" :knee="0" /></td>
+        </tr>
+        <template v-for="(segment, i) in axis.plan.segments" :key="segment.id">
+          <tr :class="{ current: i === current, over: dragging !== null }" @dragover.prevent @drop.prevent="drop(i)">
+            <td
+              class="grip"
+              draggable="true"
+              title="Drag to another place"
+              @dragstart="dragging = i"
+              @dragend="dragging = null"
+            >
+              ⠿
+            </td>
+            <td class="role">
+              <span class="soft">{{ i + 1 }}</span>
+              {{ segmentRole(segment.kind, knees[i + 1]!.position - knees[i]!.position) }}
+            </td>
+            <td>
+              <QuantityField
+                bare
+                :value="segment.duration"
+                :kind="placeKind"
+                :label="`Time of segment ${i + 1}`"
+                :commit="setTime(segment.id)"
+              />
+            </td>
+            <template v-if="segment.kind === 'move'">
+              <td>
+                <QuantityField
+                  bare
+                  :value="segment.to"
+                  :kind="valueKind"
+                  :label="`Position after segment ${i + 1}`"
+                  :commit="setTo(i)"
+                />
+              </td>
+              <td>
+                <QuantityField
+                  bare
+                  :value="segment.to - knees[i]!.position"
+                  :kind="valueKind"
+                  :label="`Stroke of segment ${i + 1}`"
+                  :commit="setStroke(i)"
+                />
+              </td>
+              <td class="law">
+                <ChoiceField
+                  bare
+                  :value="segment.law.id"
+                  :label="`Law of segment ${i + 1}`"
+                  :options="laws"
+                  @choose="setLaw(segment.id, $event)"
+                />
+                <div v-if="parameters(segment).length > 0" class="parameters">
+                  <template v-for="parameter in parameters(segment)" :key="parameter.name">
+                    <ChoiceField
+                      v-if="parameter.choices"
+                      :value="chosen(segment, parameter.name, parameter.default)"
+                      :label="parameter.label"
+                      :options="
+                        parameter.choices.map((value: number) => ({ value: String(value), label: String(value) }))
+                      "
+                      @choose="setParameter(segment.id, parameter.name)(Number($event))"
+                    />
+                    <QuantityField
+                      v-else
+                      :value="segment.law.parameters?.[parameter.name] ?? parameter.default"
+                      kind="ratio"
+                      :label="parameter.label"
+                      :min="parameter.min"
+                      :max="parameter.max"
+                      :commit="setParameter(segment.id, parameter.name)"
+                    />
+                  </template>
+                </div>
+              </td>
+            </template>
+            <td v-else colspan="3" class="soft">rests</td>
+            <td class="actions">
+              <IconButton
+                :icon="ArrowUp"
+                :size="14"
+                :disabled="i === 0"
+                :aria-label="`Segment ${i + 1} up`"
+                title="Earlier"
+                @click="apply('reorder segments', (plan) => reorderSegment(plan, i, i - 1))"
+              />
+              <IconButton
+                :icon="ArrowDown"
+                :size="14"
+                :disabled="i === axis.plan.segments.length - 1"
+                :aria-label="`Segment ${i + 1} down`"
+                title="Later"
+                @click="apply('reorder segments', (plan) => reorderSegment(plan, i, i + 1))"
+              />
+              <IconButton
+                :icon="Scissors"
+                :size="14"
+                :aria-label="`Split segment ${i + 1}`"
+                title="Split in two halves; Shift: with a wait between"
+                @click="
+                  apply('split a segment', (plan) =>
+                    splitSegment(plan, segment.id, newId(), 0.5, $event.shiftKey ? machine.cycle / 20 : 0),
+                  )
+                "
+              />
+              <IconButton
+                :icon="FlipHorizontal2"
+                :size="14"
+                :aria-label="`Mirror segment ${i + 1}`"
+                title="Mirror: add its way back behind it"
+                @click="apply('mirror a segment', (plan) => mirrorSegments(plan, i, i, newId()))"
+              />
+              <IconButton
+                :icon="Trash2"
+                :size="14"
+                :aria-label="`Delete segment ${i + 1}`"
+                title="Delete"
+                @click="apply('delete a segment', (plan) => deleteSegment(plan, segment.id))"
+              />
+              <IconButton
+                v-if="segment.kind === 'move'"
+                :icon="Spline"
+                :size="14"
+                :class="{ set: hasWish(i + 1) }"
+                :aria-label="`Velocity and acceleration at the end of segment ${i + 1}`"
+                title="Velocity and acceleration at its end"
+                @click="toggleKnee(i + 1)"
+              />
+            </td>
+          </tr>
+          <tr v-if="open.has(i + 1) && segment.kind === 'move'">
+            <td colspan="7"><KneeFields :axis="axis" :knee="i + 1" /></td>
+          </tr>
+        </template>
       </tbody>
     </table>
     <div class="add">
       <ElButton size="small" @click="add('move')">Insert a move</ElButton>
       <ElButton size="small" @click="add('dwell')">Insert a dwell</ElButton>
-      <ElButton
-        v-if="axis.plan.segments.length > 0"
-        size="small"
-        title="Add the way back of the whole plan"
-        @click="apply('mirror the plan', (plan) => mirrorSegments(plan, 0, plan.segments.length - 1, newId()))"
-        >Mirror all</ElButton
-      >
       <slot />
     </div>
   </div>
@@ -311,7 +352,10 @@ tr.current {
 }
 .actions {
   white-space: nowrap;
-  width: 104px;
+  width: 126px;
+}
+.actions .icon-button.set {
+  color: var(--attention-ink);
 }
 .actions .icon-button {
   width: 20px;

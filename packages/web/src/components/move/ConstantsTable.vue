@@ -1,0 +1,95 @@
+<script setup lang="ts">
+import { describeDimension, machineConstants } from '@yoke/core';
+import { Trash2 } from '@lucide/vue';
+import { ElButton, ElInput } from 'element-plus';
+import { computed, ref } from 'vue';
+import IconButton from '@/components/IconButton.vue';
+import { useMachine } from '@/stores/machine';
+
+/** Named constants of the machine, for all its formulas. */
+const machine = useMachine();
+const refused = ref<string | null>(null);
+const list = computed(() => machine.document!.constants);
+const found = computed(() => machineConstants(list.value));
+const remarks = computed(() => list.value.map(({ name }) => found.value.wrong.get(name) ?? null));
+const kinds = computed(() =>
+  list.value.map(({ name }) => {
+    const constant = found.value.constants.get(name);
+    return constant ? describeDimension(constant.dimension) : '';
+  }),
+);
+
+function add(): void {
+  const taken = new Set(list.value.map(({ name }) => name));
+  let n = 1;
+  while (taken.has(`c${n}`)) n++;
+  machine.edit('add a constant', (draft) => void draft.constants.push({ name: `c${n}`, text: '10 mm' }));
+}
+const set = (i: number, key: 'name' | 'text', value: string) => {
+  const problem = machine.edit('constant', (draft) => void (draft.constants[i]![key] = value.trim()));
+  refused.value = problem;
+};
+const remove = (i: number) => machine.edit('delete a constant', (draft) => void draft.constants.splice(i, 1));
+</script>
+
+<template>
+  <div class="constants">
+    <table v-if="list.length > 0" class="rows">
+      <thead>
+        <tr>
+          <th scope="col">Constant</th>
+          <th scope="col">Value with unit</th>
+          <th scope="col">Is</th>
+          <th scope="col"><span class="visually-hidden">Actions</span></th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="(constant, i) in list" :key="i">
+          <td>
+            <ElInput
+              :model-value="constant.name"
+              size="small"
+              :aria-label="`Name of constant ${i + 1}`"
+              @change="set(i, 'name', $event)"
+            />
+          </td>
+          <td>
+            <ElInput
+              :model-value="constant.text"
+              size="small"
+              :aria-label="`Value of ${constant.name}`"
+              @change="set(i, 'text', $event)"
+            />
+          </td>
+          <td :class="remarks[i] ? 'bad' : 'soft'">{{ remarks[i] ?? kinds[i] }}</td>
+          <td>
+            <IconButton
+              :icon="Trash2"
+              :size="14"
+              :aria-label="`Delete ${constant.name}`"
+              title="Delete"
+              @click="remove(i)"
+            />
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <p v-if="refused" class="bad" role="alert">{{ refused }}</p>
+    <ElButton size="small" @click="add">Add a constant</ElButton>
+  </div>
+</template>
+
+<style scoped>
+.constants {
+  margin-top: 8px;
+  display: grid;
+  gap: 6px;
+  justify-items: start;
+}
+table {
+  width: 100%;
+}
+td {
+  padding: 2px 3px;
+}
+</style>

@@ -1,0 +1,190 @@
+<script setup lang="ts">
+import { GROUND, type PathLead } from '@yoke/core';
+import { ElCheckbox } from 'element-plus';
+import { computed } from 'vue';
+import ChoiceField from '@/components/ChoiceField.vue';
+import NameField from '@/components/NameField.vue';
+import QuantityField from '@/components/QuantityField.vue';
+import { useMachine } from '@/stores/machine';
+import FormulaEditor from './FormulaEditor.vue';
+
+/** Which point goes along which path by which law, and the axes whose motions are found. */
+const props = defineProps<{ lead: PathLead }>();
+const machine = useMachine();
+const mechanism = computed(() => machine.document!.mechanism);
+const edit = (label: string, recipe: (lead: PathLead) => void) =>
+  machine.edit(label, (draft) => {
+    const found = draft.leads.find(({ id }) => id === props.lead.id);
+    if (found) recipe(found as PathLead);
+  });
+const paths = computed(() =>
+  mechanism.value.paths.map(({ id, name, body }) => ({
+    value: id,
+    label: body === GROUND ? name : `${name} (carried)`,
+  })),
+);
+const bodies = computed(() => mechanism.value.bodies.map(({ id, name }) => ({ value: id, label: name })));
+const points = computed(
+  () =>
+    mechanism.value.bodies
+      .find(({ id }) => id === props.lead.point.body)
+      ?.points.map(({ id }, i) => ({ value: id, label: `Point ${i + 1}` })) ?? [],
+);
+const law = computed(() => props.lead.law);
+const setLaw = (kind: PathLead['law']['kind']) =>
+  edit('law along the path', (lead) => {
+    const speed = 'speed' in lead.law ? lead.law.speed : 0.2;
+    if (kind === 'speed') lead.law = { kind, speed, ramp: 0.1 };
+    else if (kind === 'there-and-back') lead.law = { kind, speed, turn: 0.1 };
+    else if (kind === 'formula') lead.law = { kind, text: '150 mm/s + 50 mm/s * cos(2 pi arc / (200 mm))' };
+    else
+      lead.law = {
+        kind,
+        plan: {
+          start: 0,
+          segments: [{ kind: 'move', id: 's1', duration: machine.cycle, to: 0.2, law: { id: 'poly345' } }],
+        },
+      };
+  });
+const set = (key: string) => (value: number | null) =>
+  edit('law along the path', (lead) => void ((lead.law as unknown as Record<string, number>)[key] = value!));
+const positive = (key: string) => (value: number | null) =>
+  value! > 0 ? set(key)(value) : 'Must be greater than zero.';
+const toggle = (id: string, on: boolean) =>
+  edit(
+    'axes of the led point',
+    (lead) => void (lead.axes = on ? [...lead.axes, id] : lead.axes.filter((other) => other !== id)),
+  );
+const segment = computed(() => (law.value.kind === 'plan' ? law.value.plan.segments[0] : undefined));
+const setPlan = (key: 'to' | 'duration') => (value: number | null) =>
+  edit('law along the path', (lead) => {
+    const found = lead.law.kind === 'plan' ? lead.law.plan.segments[0] : undefined;
+    if (found?.kind === 'move') found[key] = value!;
+  });
+</script>
+
+<template>
+  <section class="panel" aria-label="Led point">
+    <div class="fields">
+      <NameField :value="lead.name" :commit="(name) => edit('rename', (l) => void (l.name = name))" />
+      <ChoiceField
+        :value="lead.path"
+        label="Along the path"
+        :options="paths"
+        @choose="(id) => edit('path', (l) => void (l.path = id))"
+      />
+      <ChoiceField
+        :value="lead.point.body"
+        label="Tool point on"
+        :options="bodies"
+        @choose="
+          (id) =>
+            edit(
+              'tool point',
+              (l) => void (l.point = { body: id, point: mechanism.bodies.find((b) => b.id === id)!.points.at(-1)!.id }),
+            )
+        "
+      />
+      <ChoiceField
+        :value="lead.point.point"
+        label="Which point"
+        :options="points"
+        @choose="(id) => edit('tool point', (l) => void (l.point = { ...l.point, point: id }))"
+      />
+      <QuantityField
+        :value="lead.blend"
+        kind="length"
+        label="Blend corners from"
+        hint="Distance from a corner at which rounding begins; 0 keeps corners"
+        :min="0"
+        :commit="(v) => edit('blending', (l) => void (l.blend = v!))"
+      />
+      <QuantityField
+        :value="lead.start"
+        kind="length"
+        label="Starts at"
+        hint="Length along the path"
+        :commit="(v) => edit('start', (l) => void (l.start = v!))"
+      />
+      <ChoiceField
+        :value="law.kind"
+        label="Law along it"
+        :options="[
+          { value: 'speed', label: 'Constant speed' },
+          { value: 'there-and-back', label: 'There and back', hint: 'The sign of the speed is switched at the ends' },
+          { value: 'formula', label: 'Speed by a formula' },
+          { value: 'plan', label: 'One move by a law' },
+        ]"
+        @choose="setLaw"
+      />
+      <QuantityField
+        v-if="'speed' in law"
+        :value="law.speed"
+        kind="velocity"
+        label="Speed"
+        :commit="positive('speed')"
+      />
+      <QuantityField
+        v-if="law.kind === 'speed'"
+        :value="law.ramp"
+        kind="time"
+        label="Starts and stops in"
+        hint="0 runs at speed from the first moment"
+        :min="0"
+        :commit="set('ramp')"
+      />
+      <QuantityField
+        v-if="law.kind === 'there-and-back'"
+        :value="law.turn"
+        kind="time"
+        label="Turns round in"
+        :min="0"
+        :commit="set('turn')"
+      />
+      <template v-if="segment?.kind === 'move'">
+        <QuantityField :value="segment.to" kind="length" label="Up to" :commit="setPlan('to')" />
+        <QuantityField :value="segment.duration" kind="time" label="In" :commit="setPlan('duration')" />
+      </template>
+    </div>
+    <FormulaEditor
+      v-if="law.kind === 'formula'"
+      :text="law.text"
+      label="Speed along the path"
+      :names="{ axes: [], constants: machine.document!.constants }"
+      :error="null"
+      example="150 mm/s + 0.5/s * arc"
+      @change="(text) => edit('law along the path', (l) => void (l.law.kind === 'formula' && (l.law.text = text)))"
+    />
+    <p v-if="law.kind === 'formula'" class="soft">arc is the length along the path.</p>
+    <fieldset>
+      <legend>Axes whose motions are found</legend>
+      <ElCheckbox
+        v-for="axis in machine.axes.filter(({ joint }) => joint !== null)"
+        :key="axis.id"
+        size="small"
+        :model-value="lead.axes.includes(axis.id)"
+        :label="axis.name"
+        @change="toggle(axis.id, Boolean($event))"
+      />
+    </fieldset>
+  </section>
+</template>
+
+<style scoped>
+.fields {
+  display: grid;
+  grid-template-columns: repeat(3, minmax(0, 1fr));
+  gap: 8px 10px;
+  margin-bottom: 8px;
+}
+fieldset {
+  border: 1px solid var(--line-soft);
+  border-radius: var(--radius);
+  padding: 2px 10px 4px;
+  margin: 8px 0 0;
+}
+legend {
+  font-size: 12.5px;
+  color: var(--ink-soft);
+}
+</style>

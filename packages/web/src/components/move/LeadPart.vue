@@ -1,0 +1,233 @@
+<script setup lang="ts">
+import { displayUnit, formatQuantity, freeId, keepRequired, type LeadResult, type PathLead } from '@yoke/core';
+import { useDebounceFn } from '@vueuse/core';
+import { Trash2 } from '@lucide/vue';
+import { ElButton } from 'element-plus';
+import { computed, ref, shallowRef, watch } from 'vue';
+import CurveStack, { type CurvePanel } from '@/components/CurveStack.vue';
+import IconButton from '@/components/IconButton.vue';
+import { useCursor } from '@/stores/cursor';
+import { useMachine } from '@/stores/machine';
+import { useWork } from '@/stores/work';
+import LeadFields from './LeadFields.vue';
+
+/** Tool points led along paths: what they do there, and the motions their axes must make. */
+const machine = useMachine();
+const cursor = useCursor();
+const work = useWork();
+const leads = computed(() => machine.document!.leads);
+const chosen = ref<string | null>(null);
+const lead = computed(() => leads.value.find(({ id }) => id === chosen.value) ?? leads.value[0] ?? null);
+const result = shallowRef<LeadResult | null>(null);
+const busy = ref(false);
+const kept = ref<string | null>(null);
+const mechanism = computed(() => machine.document!.mechanism);
+
+function add(): void {
+  const id = freeId('lead', leads.value.map((l) => l.id)); // prettier-ignore
+  const body = mechanism.value.bodies.at(-1);
+  const fresh: PathLead = {
+    id,
+    name: freeId('Tool ', leads.value.map((l) => l.name)), // prettier-ignore
+    path: mechanism.value.paths[0]?.id ?? 'none',
+    point: { body: body?.id ?? 'none', point: body?.points.at(-1)?.id ?? 'none' },
+    axes: machine.axes.filter(({ joint }) => joint !== null).map((axis) => axis.id),
+    blend: 0.01,
+    law: { kind: 'speed', speed: 0.2, ramp: Math.min(0.2, machine.cycle / 10) },
+    samples: 400,
+    start: 0,
+  };
+  machine.edit('lead a tool point', (draft) => void draft.leads.push(fresh as (typeof draft.leads)[number]));
+  chosen.value = id;
+}
+const remove = (id: string) =>
+  machine.edit('delete a led point', (draft) => void (draft.leads = draft.leads.filter((l) => l.id !== id)));
+
+const compute = useDebounceFn(async () => {
+  const wanted = lead.value;
+  if (!wanted || !machine.document) return;
+  busy.value = true;
+  try {
+    result.value = await work.lead(wanted);
+  } finally {
+    busy.value = false;
+  }
+}, 150);
+watch(
+  [lead, () => machine.document],
+  () => {
+    kept.value = null;
+    if (!lead.value) result.value = null;
+    void compute();
+  },
+  { immediate: true },
+);
+
+const length = (value: number) => formatQuantity(value, 'length', machine.units, 4);
+const peakText = computed(() => {
+  const peak = result.value?.peak;
+  if (!peak) return null;
+  const cause =
+    peak.cause === 'curvature'
+      ? `by the curvature of the path (radius ${Number.isFinite(peak.radius) ? length(peak.radius) : 'none'})`
+      : 'by the law along it';
+  return `The greatest acceleration, ${formatQuantity(peak.value, 'acceleration', machine.units, 4)}, is ${length(peak.arc)} along the path at ${formatQuantity(peak.time, 'time', machine.units, 4)}; it is set ${cause}.`;
+});
+function toPeak(): void {
+  cursor.pause();
+  cursor.moveTo(result.value!.peak!.time);
+}
+
+function keep(): void {
+  const found = result.value;
+  if (!found) return;
+  const names = found.required.map(({ axisId }) => machine.axes.find(({ id }) => id === axisId)!.name);
+  const problem = machine.edit('keep the motions of the axes', (draft) => {
+    for (const { axisId, rows } of found.required) {
+      const axis = draft.axes.find(({ id }) => id === axisId);
+      const own = machine.axes.find(({ id }) => id === axisId)!;
+      if (axis) axis.motion = JSON.parse(JSON.stringify(keepRequired(own, rows))) as typeof axis.motion;
+    }
+  });
+  // The document has changed, and with it the result; the note is for what was done.
+  setTimeout(
+    () =>
+      (kept.value =
+        problem ?? `${names.join(' and ')} now make these motions: Run shows the forces, Size the torques.`),
+    0,
+  );
+}
+
+const panels = computed<CurvePanel[]>(() => {
+  const samples = result.value?.samples;
+  if (!samples) return [];
+  const [l, v, a] = [
+    displayUnit('length', machine.units),
+    displayUnit('velocity', machine.units),
+    displayUnit('acceleration', machine.units),
+  ];
+  const peak = result.value?.peak;
+  const per = (values: Float64Array, factor: number) => values.map((value) => value / factor);
+  return [
+    {
+      id: 'arc',
+      title: 'Length along the path',
+      unit: l.symbol,
+      curves: [{ label: 'Length', colour: '--axis-0', values: per(samples.arc, l.factor) }],
+    },
+    {
+      id: 'speed',
+      title: 'Speed of the tool',
+      unit: v.symbol,
+      curves: [{ label: 'Speed', colour: '--axis-0', values: per(samples.speed, v.factor) }],
+    },
+    {
+      id: 'acceleration',
+      title: 'Acceleration of the tool',
+      unit: a.symbol,
+      curves: [
+        { label: 'along', colour: '--axis-1', values: per(samples.tangential, a.factor) },
+        { label: 'across', colour: '--axis-2', values: per(samples.normal, a.factor) },
+        { label: 'in all', colour: '--axis-0', values: per(samples.total, a.factor) },
+      ],
+      marks: peak ? [{ time: peak.time, value: peak.value / a.factor, text: `peak: ${peak.cause}` }] : [],
+    },
+    {
+      id: 'curvature',
+      title: 'Curvature of the path',
+      unit: `1/${l.symbol}`,
+      curves: [{ label: 'Curvature', colour: '--axis-3', values: samples.curvature.map((k) => k * l.factor) }],
+    },
+  ];
+});
+</script>
+
+<template>
+  <div class="lead">
+    <div class="left">
+      <section class="panel" aria-label="Tool points led along paths">
+        <h2>Tool points led along paths</h2>
+        <p v-if="mechanism.paths.length === 0 || mechanism.bodies.length === 0" class="soft">
+          A tool is led where there is a mechanism with a path: draw an arm and a path in
+          <RouterLink :to="{ name: 'build', params: { id: machine.id }, query: { part: 'board' } }">Build</RouterLink>,
+          or open the “led arm” of the demo.
+        </p>
+        <ul class="list">
+          <li v-for="item in leads" :key="item.id">
+            <button type="button" class="plain" :aria-pressed="item.id === lead?.id" @click="chosen = item.id">
+              {{ item.name }}
+            </button>
+            <IconButton
+              :icon="Trash2"
+              :size="14"
+              :aria-label="`Delete ${item.name}`"
+              title="Delete"
+              @click="remove(item.id)"
+            />
+          </li>
+        </ul>
+        <ElButton size="small" :disabled="mechanism.paths.length === 0 || mechanism.bodies.length === 0" @click="add"
+          >Lead a tool point</ElButton
+        >
+      </section>
+      <LeadFields v-if="lead" :key="lead.id" :lead="lead" />
+      <section v-if="lead && result" class="panel" aria-label="What comes of it" :aria-busy="busy">
+        <h2>What comes of it</h2>
+        <p class="soft">
+          The path is {{ length(result.length) }} long{{ lead.blend > 0 ? ' with its corners blended' : '' }}.
+        </p>
+        <p v-for="problem in result.problems" :key="problem" class="bad" role="alert">{{ problem }}</p>
+        <p v-for="note in result.notes" :key="note" class="note">{{ note }}</p>
+        <p v-if="peakText">
+          <button type="button" class="plain link" title="Cursor to this place" @click="toPeak">{{ peakText }}</button>
+        </p>
+        <ElButton type="primary" size="small" :disabled="result.required.length === 0 || busy" @click="keep"
+          >Keep as motions of
+          {{ result.required.length === 1 ? 'the axis' : `the ${result.required.length || ''} axes` }}</ElButton
+        >
+        <p v-if="kept" class="note" role="status">{{ kept }}</p>
+      </section>
+    </div>
+    <CurveStack v-if="panels.length > 0" :panels="panels" :times="result!.samples!.times" :stale="busy" />
+  </div>
+</template>
+
+<style scoped>
+.lead {
+  display: grid;
+  grid-template: minmax(0, 1fr) / 470px minmax(0, 1fr);
+  gap: 10px;
+  min-height: 0;
+}
+.left {
+  display: grid;
+  gap: 10px;
+  align-content: start;
+  overflow: auto;
+  min-height: 0;
+}
+.list {
+  list-style: none;
+  margin: 0 0 8px;
+  padding: 0;
+}
+.list li {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+}
+.list button[aria-pressed='true'] {
+  font-weight: 600;
+  color: var(--primary);
+}
+.link {
+  text-align: left;
+}
+.link:hover {
+  text-decoration: underline;
+}
+.note {
+  font-size: 13px;
+  color: var(--attention-ink);
+}
+</style>

@@ -1,0 +1,114 @@
+import {
+  displayUnit,
+  AXIS_KINDS,
+  motionPoints,
+  planBlocks,
+  planFormula,
+  type Axis,
+  type AxisMotion,
+  type QuantityKind,
+} from '@yoke/core';
+import { computed } from 'vue';
+import { useMachine } from '@/stores/machine';
+import { useMotions } from '@/stores/motions';
+
+type Source = AxisMotion['source'];
+export type SourceKind = Source['kind'];
+
+/** What led an axis before it was led otherwise, kept while the application is open: going back finds it again. */
+const former = new Map<string, Source>();
+
+/** Rows that a table begins with when it is read off the motion there is. */
+const FIRST_ROWS = 41;
+
+/** Editing what leads the selected axis. */
+export function useMotionEdit() {
+  const machine = useMachine();
+  const motions = useMotions();
+  const axis = computed(() => machine.axis!);
+
+  const edit = (label: string, recipe: (motion: AxisMotion) => void, key?: string) =>
+    machine.editAxis(label, (draft) => recipe(draft.motion as AxisMotion), key);
+
+  /** Changes the source where it is of a kind. */
+  function editSource<K extends SourceKind>(
+    kind: K,
+    label: string,
+    recipe: (source: Extract<Source, { kind: K }>) => void,
+    key?: string,
+  ) {
+    return edit(
+      label,
+      (motion) => {
+        if (motion.source.kind === kind) recipe(motion.source as Extract<Source, { kind: K }>);
+      },
+      key,
+    );
+  }
+
+  /** The first content of a source: what was there before, or the same motion in the new form. */
+  function firstOf(kind: SourceKind, of: Axis): { source: Source; level: AxisMotion['level'] } {
+    const rotary = of.kind === 'rotary';
+    const before = former.get(`${machine.id} ${of.id} ${kind}`);
+    if (before && before.kind === kind) return { source: before, level: kind === 'constant' ? 'velocity' : 'position' };
+    const planned = of.motion.source.kind === 'plan' && of.motion.level === 'position' && of.motion.over === 'time';
+    switch (kind) {
+      case 'plan':
+        return { source: { kind }, level: 'position' };
+      case 'constant':
+        return { source: { kind, value: rotary ? (2 * Math.PI) / machine.cycle : 0.05 }, level: 'velocity' };
+      case 'harmonic':
+        return {
+          source: { kind, mean: of.plan.start, amplitude: rotary ? 0.5 : 0.02, frequency: 1 / machine.cycle, phase: 0 },
+          level: 'position',
+        };
+      case 'moves':
+        return { source: { kind, blocks: planned ? planBlocks(of.plan) : [] }, level: 'position' };
+      case 'formula': {
+        const unit = displayUnit(AXIS_KINDS[of.kind].position, machine.units).symbol.replace('°', 'deg');
+        const text =
+          planned && of.plan.segments.length > 0
+            ? planFormula(of.plan, of.kind, machine.units)
+            : `10 ${unit} * sin(2 pi t / T)`;
+        return { source: { kind, text }, level: 'position' };
+      }
+      case 'points': {
+        const rows = motionPoints(motions.of(of.id).motion, FIRST_ROWS);
+        const closed = Math.abs(rows.at(-1)![1]! - rows[0]![1]!) < 1e-9;
+        return {
+          source: { kind, rows, way: 'quintic', ends: closed ? 'rest' : 'free', tolerance: 0 },
+          level: 'position',
+        };
+      }
+      case 'follow':
+        return { source: { kind, axis: null, ratio: rotary ? 1 : 0.01, offset: 0 }, level: 'position' };
+    }
+  }
+
+  function setSource(kind: SourceKind): void {
+    const of = axis.value;
+    if (of.motion.source.kind === kind) return;
+    former.set(`${machine.id} ${of.id} ${of.motion.source.kind}`, of.motion.source);
+    const { source, level } = firstOf(kind, of);
+    const plain = JSON.parse(JSON.stringify(source)) as Source;
+    edit('what leads the axis', (motion) => {
+      motion.source = plain;
+      motion.level = level;
+      if (!['plan', 'points', 'formula', 'follow'].includes(kind)) {
+        motion.over = 'time';
+        motion.engage = null;
+      }
+      if (kind === 'formula' || kind === 'points') motion.over = 'time';
+      if (motion.over === 'time') motion.engage = null;
+    });
+  }
+
+  /** What the values of the source measure, by its level. */
+  const valueKind = computed<QuantityKind>(() => AXIS_KINDS[axis.value.kind][axis.value.motion.level]);
+  /** What the source runs over. */
+  const placeKind = computed<QuantityKind>(() =>
+    axis.value.motion.over === 'master' ? AXIS_KINDS[machine.document!.master.kind].position : 'time',
+  );
+
+  return { axis, edit, editSource, setSource, valueKind, placeKind };
+}
