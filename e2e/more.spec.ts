@@ -34,15 +34,19 @@ test('inch units go through every stage, and out into the CSV', async ({ page })
 
 test('a point table has the points asked for', async ({ page }) => {
   await openNew(page, 'Points', { stage: 'deliver' });
+  await choose(page, 'Spaced by', 'Equal steps');
+  await type(page.getByLabel('Step'), '0.01 s');
+  await expect(page.getByRole('region', { name: 'Motion for the controller' })).toContainText('201 points, a quintic');
   const [download] = await Promise.all([
     page.waitForEvent('download'),
-    page.getByRole('button', { name: 'Slide: 361 points' }).click(),
+    page.getByRole('button', { name: 'Save Point table, CSV' }).click(),
   ]);
   const lines = readFileSync(await download.path(), 'utf8')
     .trim()
     .split('\n');
-  expect(lines).toHaveLength(362);
-  expect(lines.at(-1)).toMatch(/^360,2,360,0,0,0$/);
+  expect(lines).toHaveLength(202);
+  expect(lines[0]).toBe('t [s],position [mm],velocity [mm/s],acceleration [mm/s²]');
+  expect(lines.at(-1)).toMatch(/^2,0,0,0$/);
 });
 
 test('a gearbox, another transmission and another kind of motion bring their own fields', async ({ page }) => {

@@ -40,6 +40,7 @@ export const KINDS = {
   ratio: { noun: 'a share', si: '', ...both(unit('%', 0.01)), example: '90 %' },
   time: { noun: 'a time', si: 's', ...both(unit('s', 1)), example: '0.2 s' },
   rate: { noun: 'a rate', si: 'Hz', ...both(unit('1/min', 1 / 60)), example: '40 cpm' },
+  frequency: { noun: 'a frequency', si: 'Hz', ...both(unit('Hz', 1)), example: '12 Hz' },
   angle: { noun: 'an angle', si: 'rad', ...both(unit('°', DEGREE)), example: '30 deg' },
   angularVelocity: {
     noun: 'an angular velocity',

@@ -296,6 +296,12 @@ export function keepRequired(axis: Axis, rows: readonly (readonly number[])[]): 
     level: 'position',
     over: 'time',
     engage: null,
-    source: { kind: 'points', rows: rows.map((row) => [...row]), way: 'quintic', ends: 'free', tolerance: 0 },
+    source: {
+      kind: 'points',
+      rows: rows.map((row) => row.map((value) => Number(value.toPrecision(12)))),
+      way: 'quintic',
+      ends: 'free',
+      tolerance: 0,
+    },
   };
 }

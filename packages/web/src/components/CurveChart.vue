@@ -225,6 +225,7 @@ onMounted(() => {
           },
           title: {
             display: props.span !== undefined,
+            font: { family: 'Barlow', size: 12 },
             text: props.span ? `${props.span.name} [${props.span.unit}]` : '',
           },
         },

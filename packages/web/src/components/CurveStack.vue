@@ -59,7 +59,7 @@ const readouts = computed(() =>
         :time-axis="i === panels.length - 1"
         @drawn="i === panels.length - 1 && emit('drawn')"
       />
-      <ul v-if="panel.curves.length > 2 || span" class="keys">
+      <ul v-if="panel.curves.length > 2 || span" class="keys" :class="{ below: span }">
         <li v-for="(curve, k) in panel.curves" :key="k" :style="{ color: `var(${curve.colour})` }">
           <b :class="{ dashed: curve.dashed }" /> {{ curve.label }}
           <span v-if="!span" class="figures">{{ readouts[i]![k] }}</span>
@@ -94,6 +94,10 @@ const readouts = computed(() =>
   font: 12px/1.3 var(--narrow);
   background: color-mix(in srgb, var(--panel) 88%, transparent);
   pointer-events: none;
+}
+.keys.below {
+  top: 20px;
+  max-width: 100%;
 }
 .keys b {
   display: inline-block;

@@ -24,9 +24,12 @@ const ruler = ref<HTMLElement>();
 const { width } = useElementSize(area);
 
 const EDGE = 6;
-const laneHeight = computed(() =>
-  route.name === 'move' ? (machine.axes.length === 1 ? 92 : 66) : machine.axes.length === 1 ? 62 : 46,
-);
+/** Lanes are tall where they are worked in and there is room. */
+const laneHeight = computed(() => {
+  const count = machine.axes.length;
+  if (route.name === 'move') return count === 1 ? 92 : count < 4 ? 66 : count < 6 ? 44 : 34;
+  return count === 1 ? 62 : count < 6 ? 46 : 34;
+});
 const x = (time: number) => EDGE + (time / machine.cycle) * (width.value - 2 * EDGE);
 /** The last tick would run into the unit at the end of the ruler. */
 const ticks = computed(() =>

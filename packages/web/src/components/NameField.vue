@@ -2,8 +2,17 @@
 import { ElInput } from 'element-plus';
 import { ref, useId, watch } from 'vue';
 
-/** The name of a thing; one that is refused stays in the box with the reason below. */
-const props = defineProps<{ value: string; label?: string; commit: (value: string) => string | null }>();
+/** A name or another short text; one that is refused stays in the box with the reason below. */
+const props = defineProps<{
+  value: string;
+  label?: string;
+  /** Hides the label from sight, for cells of a table. */
+  bare?: boolean;
+  placeholder?: string;
+  /** Most characters; 80 for names. */
+  most?: number;
+  commit: (value: string) => string | null;
+}>();
 const id = useId();
 const text = ref('');
 const error = ref<string | null>(null);
@@ -19,8 +28,14 @@ watch(
 
 <template>
   <div>
-    <label :for="id">{{ label ?? 'Name' }}</label>
-    <ElInput :id="id" v-model="text" maxlength="80" @change="error = commit(text.trim())" />
+    <label :for="id" :class="{ 'visually-hidden': bare }">{{ label ?? 'Name' }}</label>
+    <ElInput
+      :id="id"
+      v-model="text"
+      :maxlength="most ?? 80"
+      :placeholder="placeholder ?? ''"
+      @change="error = commit(text.trim())"
+    />
     <p v-if="error" class="bad" role="alert">{{ error }}</p>
   </div>
 </template>

@@ -1,4 +1,5 @@
-import type { CompletionContext, CompletionResult } from '@codemirror/autocomplete';
+import type { Completion, CompletionContext, CompletionResult } from '@codemirror/autocomplete';
+import type { EditorView } from '@codemirror/view';
 import { HighlightStyle, StreamLanguage } from '@codemirror/language';
 import { tags } from '@lezer/highlight';
 import { FUNCTIONS, LAWS, LOOKUP_WAYS, UNITS, VARIABLES } from '@yoke/core';
@@ -52,6 +53,18 @@ export interface FormulaNames {
   constants: readonly { name: string; text: string }[];
 }
 
+/** Functions that name an axis between quotation marks. */
+const OF_AXIS = ['position', 'velocity', 'acceleration'];
+
+/** Puts in a call with both brackets (and quotation marks), the cursor between them. */
+const callOf = (name: string) => (view: EditorView, _completion: Completion, from: number, to: number) => {
+  const [open, close] = OF_AXIS.includes(name) ? ['("', '")'] : ['(', ')'];
+  view.dispatch({
+    changes: { from, to, insert: `${name}${open}${close}` },
+    selection: { anchor: from + name.length + open.length },
+  });
+};
+
 /** Completions at a place: functions, values, laws inside calls, axes inside quotation marks, constants, units. */
 export function completeFormula(
   context: CompletionContext,
@@ -70,7 +83,7 @@ export function completeFormula(
         type: 'function',
         detail: call.slice(name.length),
         info: says,
-        apply: ['position', 'velocity', 'acceleration'].includes(name) ? `${name}("` : `${name}(`,
+        apply: callOf(name),
       })),
       ...VARIABLES.map(({ name, says }) => ({ label: name, type: 'variable', info: says })),
       ...constants.map(({ name, text }) => ({ label: name, type: 'constant', detail: `= ${text}` })),

@@ -6,13 +6,12 @@ import {
   channelsCsv,
   channelSpec,
   machineText,
-  pointTableCsv,
   type ChannelId,
 } from '@yoke/core';
-import { ElButton, ElCheckbox, ElInputNumber } from 'element-plus';
+import { ElButton, ElCheckbox } from 'element-plus';
 import 'element-plus/theme-chalk/el-checkbox.css';
-import 'element-plus/theme-chalk/el-input-number.css';
 import { computed, ref } from 'vue';
+import TrajectoryPanel from '@/components/deliver/TrajectoryPanel.vue';
 import NoAxis from '@/components/NoAxis.vue';
 import { axisColour } from '@/lib/axis-look';
 import { download, fileName } from '@/lib/files';
@@ -22,7 +21,6 @@ import { useRun } from '@/stores/run';
 const machine = useMachine();
 const results = useRun();
 const left = ref(new Set<string>());
-const points = ref<number>(360);
 
 const key = (axisId: string, channel: ChannelId) => `${axisId} ${channel}`;
 const choices = computed(() =>
@@ -60,14 +58,6 @@ const saveMechanism = () =>
     channelsCsv(results.document!, results.run!, [], mechanismIds.value),
     'text/csv',
   );
-const savePoints = (id: string) => {
-  const axis = machine.axes.find((a) => a.id === id)!;
-  download(
-    `${base.value}-${fileName(axis.name)}-points.csv`,
-    pointTableCsv(machine.document!, axis, points.value),
-    'text/csv',
-  );
-};
 const saveDocument = () => download(`${base.value}.yoke.json`, machineText(machine.document!), 'application/json');
 </script>
 
@@ -106,29 +96,7 @@ const saveDocument = () => download(`${base.value}.yoke.json`, machineText(machi
       <span v-if="choices.length === 0" class="soft hint">Tick at least one channel.</span>
     </section>
     <div class="side">
-      <section class="panel" aria-label="Point table">
-        <h2>Plan as a point table for the controller</h2>
-        <p class="soft">
-          Evenly spaced over one cycle with master angle, position, velocity and acceleration; both ends included.
-        </p>
-        <label class="points">
-          Intervals
-          <ElInputNumber
-            v-model="points"
-            :min="2"
-            :max="100000"
-            :step="36"
-            step-strictly
-            controls-position="right"
-            aria-label="Intervals"
-          />
-        </label>
-        <div class="buttons">
-          <ElButton v-for="axis in machine.axes" :key="axis.id" @click="savePoints(axis.id)"
-            >{{ axis.name }}: {{ points + 1 }} points</ElButton
-          >
-        </div>
-      </section>
+      <TrajectoryPanel :key="machine.id ?? ''" />
       <section class="panel" aria-label="Document">
         <h2>The machine as a file</h2>
         <p class="soft">
@@ -190,12 +158,6 @@ pre {
   overflow: auto;
   margin: 0 0 10px;
   font-size: 10.5px;
-}
-.points {
-  display: flex;
-  align-items: center;
-  gap: 8px;
-  margin: 8px 0;
 }
 .buttons {
   display: flex;

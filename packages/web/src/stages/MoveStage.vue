@@ -37,6 +37,7 @@ const choose = (id: string) => void router.replace({ query: id === 'motion' ? {}
 </template>
 
 <style scoped>
+@import '@/style/parts.css';
 .move {
   display: grid;
   grid-template: auto minmax(0, 1fr) / minmax(0, 1fr);

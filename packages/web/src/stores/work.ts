@@ -57,8 +57,9 @@ export const useWork = defineStore('work', () => {
     const workers = Math.max(1, Math.min(MOST_WORKERS, (navigator.hardwareConcurrency || 2) - 1));
     total.value = planCandidates(axis, task.goal).length;
     done.value = Array.from({ length: workers }, () => 0);
-    proposing = await Promise.all(Array.from({ length: workers }, start));
+    // Giving up counts from the first moment, while the workers are still being started.
     const cancelled = new Promise<null>((resolve) => (giveUp = () => resolve(null)));
+    proposing = await Promise.all(Array.from({ length: workers }, start));
     const parts = proposing.map(({ remote }, i) =>
       remote.propose(
         document,

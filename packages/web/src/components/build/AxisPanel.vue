@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { AXIS_KINDS, newAxis, type Axis } from '@yoke/core';
+import { AXIS_KINDS, newAxis, renameAxis, type Axis } from '@yoke/core';
 import { ArrowLeftRight } from '@lucide/vue';
 import { ElButton, ElInput, ElSwitch } from 'element-plus';
 import 'element-plus/theme-chalk/el-switch.css';
@@ -53,7 +53,18 @@ const setEndless = (endless: boolean) =>
     draft.travel = endless ? null : { min: low, max: high > low ? high : low + 0.1 };
   });
 const rename = () =>
-  (nameError.value = machine.editAxis('rename the axis', (draft) => void (draft.name = name.value.trim())));
+  (nameError.value = machine.edit('rename the axis', (draft) => {
+    // Formulas that speak of the axis go along.
+    const { axes } = renameAxis(machine.document!, props.axis.id, name.value.trim());
+    axes.forEach(({ name: next, motion, alternatives, load }, i) => {
+      const axis = draft.axes[i]!;
+      axis.name = next;
+      if (motion !== machine.axes[i]!.motion) axis.motion = plain(motion) as typeof axis.motion;
+      if (load !== machine.axes[i]!.load) axis.load = plain(load) as typeof axis.load;
+      if (alternatives.length > 0) axis.alternatives = plain(alternatives) as typeof axis.alternatives;
+    });
+  }));
+const plain = <T,>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
 </script>
 
 <template>

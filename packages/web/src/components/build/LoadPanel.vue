@@ -1,17 +1,35 @@
 <script setup lang="ts">
 import { AXIS_KINDS, readForceTable, writeForceTable, type Axis, type Load } from '@yoke/core';
 import { ElButton } from 'element-plus';
-import { computed, ref } from 'vue';
+import { computed, defineAsyncComponent, ref } from 'vue';
 import FileButton from '@/components/FileButton.vue';
 import QuantityField from '@/components/QuantityField.vue';
 import { download, fileName } from '@/lib/files';
 import { useMachine } from '@/stores/machine';
+import { useRun } from '@/stores/run';
+
+// The editor is large and seldom needed here.
+const FormulaEditor = defineAsyncComponent(() => import('@/components/move/FormulaEditor.vue'));
 
 /** What the axis has to move and to overcome. */
 const props = defineProps<{ axis: Axis }>();
 const machine = useMachine();
 const kinds = computed(() => AXIS_KINDS[props.axis.kind]);
 const linear = computed(() => props.axis.kind === 'linear');
+const results = useRun();
+/** What the last run found wrong with the formula of the load. */
+const formulaError = computed(() => {
+  const found = results
+    .ofAxis(props.axis.id)
+    ?.findings.find((finding) => finding.code === 'formula' && finding.where === 'load');
+  return found?.code === 'formula' ? found : null;
+});
+const names = computed(() => ({
+  axes: machine.axes.map(({ name }) => name),
+  constants: machine.document!.constants,
+}));
+const setFormula = (text: string | null) =>
+  machine.editAxis('formula of the load', (draft) => void (draft.load.formula = text), `load ${props.axis.id}`);
 const tableError = ref<string | null>(null);
 
 type NumberKey = { [K in keyof Load]: Load[K] extends number ? K : never }[keyof Load];
@@ -109,6 +127,25 @@ const saveTable = () =>
     </p>
     <div class="read"><FileButton accept=".csv,text/csv,.txt" @read="readTable">Read a CSV</FileButton></div>
     <p v-if="tableError" class="bad" role="alert">{{ tableError }}</p>
+    <h3>{{ linear ? 'Force' : 'Torque' }} by a formula</h3>
+    <template v-if="axis.load.formula !== null">
+      <FormulaEditor
+        :key="axis.id"
+        :text="axis.load.formula"
+        :label="linear ? 'Force on the load' : 'Torque on the load'"
+        :names="names"
+        :error="formulaError"
+        :example="linear ? '25 N * pulse(t, 0.2 s, 0.6 s, 0.05 s)' : '2 Nm * pulse(t, 0.2 s, 0.6 s, 0.05 s)'"
+        @change="setFormula"
+      />
+      <ElButton size="small" @click="setFormula(null)">Remove the formula</ElButton>
+    </template>
+    <template v-else>
+      <p class="note">None. It may speak of time, the master, and where and how fast every axis is.</p>
+      <div class="read">
+        <ElButton size="small" @click="setFormula(linear ? '0 N' : '0 Nm')">Add a formula</ElButton>
+      </div>
+    </template>
   </section>
 </template>
 

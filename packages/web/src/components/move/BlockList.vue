@@ -195,7 +195,7 @@ const failed = computed(() => made.value.problems.find(({ code }) => code === 'm
             <QuantityField
               bare
               :value="block.frequency"
-              kind="rate"
+              kind="frequency"
               :label="`Frequency of block ${i + 1}`"
               :commit="(v) => set(i, (b) => void (b.kind === 'oscillate' && (b.frequency = v!)))"
             />

@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import { describeDimension, machineConstants } from '@yoke/core';
 import { Trash2 } from '@lucide/vue';
-import { ElButton, ElInput } from 'element-plus';
-import { computed, ref } from 'vue';
+import { ElButton } from 'element-plus';
+import { computed } from 'vue';
 import IconButton from '@/components/IconButton.vue';
+import NameField from '@/components/NameField.vue';
 import { useMachine } from '@/stores/machine';
 
 /** Named constants of the machine, for all its formulas. */
 const machine = useMachine();
-const refused = ref<string | null>(null);
 const list = computed(() => machine.document!.constants);
 const found = computed(() => machineConstants(list.value));
 const remarks = computed(() => list.value.map(({ name }) => found.value.wrong.get(name) ?? null));
@@ -25,10 +25,8 @@ function add(): void {
   while (taken.has(`c${n}`)) n++;
   machine.edit('add a constant', (draft) => void draft.constants.push({ name: `c${n}`, text: '10 mm' }));
 }
-const set = (i: number, key: 'name' | 'text', value: string) => {
-  const problem = machine.edit('constant', (draft) => void (draft.constants[i]![key] = value.trim()));
-  refused.value = problem;
-};
+const set = (i: number, key: 'name' | 'text', value: string) =>
+  machine.edit('constant', (draft) => void (draft.constants[i]![key] = value.trim()));
 const remove = (i: number) => machine.edit('delete a constant', (draft) => void draft.constants.splice(i, 1));
 </script>
 
@@ -46,19 +44,21 @@ const remove = (i: number) => machine.edit('delete a constant', (draft) => void 
       <tbody>
         <tr v-for="(constant, i) in list" :key="i">
           <td>
-            <ElInput
-              :model-value="constant.name"
-              size="small"
-              :aria-label="`Name of constant ${i + 1}`"
-              @change="set(i, 'name', $event)"
+            <NameField
+              bare
+              :most="40"
+              :value="constant.name"
+              :label="`Name of constant ${i + 1}`"
+              :commit="(value) => set(i, 'name', value)"
             />
           </td>
           <td>
-            <ElInput
-              :model-value="constant.text"
-              size="small"
-              :aria-label="`Value of ${constant.name}`"
-              @change="set(i, 'text', $event)"
+            <NameField
+              bare
+              :most="400"
+              :value="constant.text"
+              :label="`Value of ${constant.name}`"
+              :commit="(value) => set(i, 'text', value)"
             />
           </td>
           <td :class="remarks[i] ? 'bad' : 'soft'">{{ remarks[i] ?? kinds[i] }}</td>
@@ -74,7 +74,6 @@ const remove = (i: number) => machine.edit('delete a constant', (draft) => void 
         </tr>
       </tbody>
     </table>
-    <p v-if="refused" class="bad" role="alert">{{ refused }}</p>
     <ElButton size="small" @click="add">Add a constant</ElButton>
   </div>
 </template>
@@ -91,5 +90,9 @@ table {
 }
 td {
   padding: 2px 3px;
+}
+td :deep(.el-input__inner) {
+  font-family: var(--figures);
+  font-size: 11.5px;
 }
 </style>

@@ -34,7 +34,9 @@ const said = computed(() => {
   if (!value) return '';
   const show = (v: number, kind: Parameters<typeof formatQuantity>[1]) => formatQuantity(v, kind, machine.units);
   if (value.time === null) return 'The master does not get to this position within the cycle.';
-  const size = `${show(value.position, kinds.value.position)} and ${show(value.velocity, kinds.value.velocity)}`;
+  // What is far below any drive's resolution is the noise of rounding.
+  const still = (v: number) => (Math.abs(v) < 1e-8 ? 0 : v);
+  const size = `${show(still(value.position), kinds.value.position)} and ${show(still(value.velocity), kinds.value.velocity)}`;
   const none = Math.abs(value.position) < 1e-7 && Math.abs(value.velocity) < 1e-6;
   if (none) return `Engages at ${show(value.time, 'time')} without a jump.`;
   return engage.value?.lead.how === 'bridge'

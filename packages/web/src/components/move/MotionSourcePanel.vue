@@ -123,7 +123,7 @@ const toMaster = computed(() =>
     <template v-if="source.kind === 'harmonic'">
       <QuantityField :value="source.mean" :kind="valueKind" label="Mean" :commit="setValue('mean')" />
       <QuantityField :value="source.amplitude" :kind="valueKind" label="Amplitude" :commit="setValue('amplitude')" />
-      <QuantityField :value="source.frequency" kind="rate" label="Frequency" :commit="setValue('frequency')" />
+      <QuantityField :value="source.frequency" kind="frequency" label="Frequency" :commit="setValue('frequency')" />
       <QuantityField :value="source.phase" kind="angle" label="Phase" :commit="setValue('phase')" />
     </template>
     <template v-if="follows">

@@ -66,13 +66,13 @@ const scale = () =>
 <template>
   <div class="tools">
     <ElButton
-      v-if="!fits"
+      v-if="!fits && placeKind !== 'time'"
       size="small"
       type="primary"
       title="Stretch or shrink all segments alike"
       @click="apply('fit to the cycle', (plan) => fitToCycle(plan, length))"
     >
-      Fit to the {{ placeKind === 'time' ? 'cycle' : 'master' }}
+      Fit to the master
     </ElButton>
     <ElButton
       size="small"
@@ -127,10 +127,10 @@ const scale = () =>
       v-if="others.length > 0"
       bare
       class="copy"
-      value=""
+      value="none"
       label="Copy this plan to another axis"
-      :options="[{ value: '', label: 'Copy to …' }, ...others.map(({ id, name }) => ({ value: id, label: name }))]"
-      @choose="$event && copyTo($event)"
+      :options="[{ value: 'none', label: 'Copy to …' }, ...others.map(({ id, name }) => ({ value: id, label: name }))]"
+      @choose="$event !== 'none' && copyTo($event)"
     />
   </div>
 </template>

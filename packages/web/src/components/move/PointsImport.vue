@@ -14,6 +14,7 @@ import { ElButton, ElInput } from 'element-plus';
 import { computed, ref, watch } from 'vue';
 import ChoiceField from '@/components/ChoiceField.vue';
 import FileButton from '@/components/FileButton.vue';
+import NameField from '@/components/NameField.vue';
 import { useMachine } from '@/stores/machine';
 
 /** A table from elsewhere: pasted or read, with its separator, decimal sign, columns and units to be chosen. */
@@ -129,16 +130,14 @@ const preview = computed(() => (table.value && 'raw' in table.value ? table.valu
             :options="field.optional ? [{ value: '', label: 'none' }, ...options] : options"
             @choose="setColumn(field.key, $event)"
           />
-          <label v-if="choice[field.key] !== null" class="unit">
-            Unit
-            <ElInput
-              :model-value="choice.units[field.key]"
-              size="small"
-              :placeholder="unitOf(field.key) || 'as shown'"
-              :aria-label="`Unit of ${field.label.toLowerCase()}`"
-              @change="setUnit(field.key, $event)"
-            />
-          </label>
+          <NameField
+            v-if="choice[field.key] !== null"
+            :most="20"
+            :value="choice.units[field.key]"
+            :label="`Unit of ${field.label.toLowerCase()}`"
+            :placeholder="unitOf(field.key) || 'as shown'"
+            :commit="(value) => (setUnit(field.key, value), null)"
+          />
           <span v-else />
         </template>
       </div>
@@ -187,10 +186,6 @@ const preview = computed(() => (table.value && 'raw' in table.value ? table.valu
   grid-template-columns: repeat(4, minmax(0, 1fr));
   gap: 6px 8px;
   align-items: end;
-}
-.unit {
-  font-size: 12.5px;
-  color: var(--ink-soft);
 }
 .preview {
   font-size: 11px;

@@ -33,7 +33,7 @@ const rows = computed(() => source.value.rows);
 const importing = ref(false);
 const notes = ref<string[]>([]);
 /** Rows shown at once: a long table stays quick to work in. */
-const PAGE = 12;
+const PAGE = 10;
 const first = ref(0);
 const shown = computed(() => rows.value.slice(first.value, first.value + PAGE));
 const columns = computed(() => rows.value[0]?.length ?? 2);
@@ -146,6 +146,13 @@ const failed = computed(() => motions.of(props.axis.id).problems.find(({ code })
         The rows bring their velocities{{ columns === 4 ? ' and accelerations' : '' }}: the curve meets them.
       </p>
     </div>
+    <PointsImport
+      v-if="importing"
+      :axis="axis"
+      :columns="displayUnit(valueKind, machine.units).symbol"
+      @read="take"
+      @close="importing = false"
+    />
     <p v-if="failed" class="bad" role="alert">{{ failed.code === 'motion' ? failed.text : '' }}</p>
     <table v-if="rows.length > 0" class="rows">
       <thead>
@@ -204,13 +211,6 @@ const failed = computed(() => motions.of(props.axis.id).problems.find(({ code })
     <ul v-if="notes.length > 0" class="notes" aria-label="Notes on the table">
       <li v-for="note in notes" :key="note">{{ note }}</li>
     </ul>
-    <PointsImport
-      v-if="importing"
-      :axis="axis"
-      :columns="displayUnit(valueKind, machine.units).symbol"
-      @read="take"
-      @close="importing = false"
-    />
   </div>
 </template>
 
@@ -230,6 +230,12 @@ const failed = computed(() => motions.of(props.axis.id).problems.find(({ code })
 }
 td {
   padding: 1px 3px;
+}
+td :deep(.el-input__inner) {
+  font-size: 11.5px;
+}
+td :deep(.el-input__wrapper) {
+  padding: 0 5px;
 }
 .actions {
   white-space: nowrap;

@@ -1,6 +1,5 @@
 <script setup lang="ts">
-import type {
-  formatQuantity} from '@yoke/core';
+import type { formatQuantity } from '@yoke/core';
 import {
   AXIS_KINDS,
   bestProposals,
@@ -143,7 +142,7 @@ const spectrum = computed(() => {
   });
   const panel: CurvePanel = {
     id: 'spectrum',
-    title: 'Left swinging after the move',
+    title: 'Left swinging',
     unit: '% of the stroke',
     curves: curves.map(({ name, colour, amplitude }) => ({
       label: name,
@@ -186,7 +185,7 @@ const response = computed(() => {
   });
   const panel: CurvePanel = {
     id: 'response',
-    title: 'Load against its drive, during the move and as long after it',
+    title: 'Load against its drive',
     unit: symbol,
     curves,
   };
@@ -217,10 +216,10 @@ const response = computed(() => {
               @choose="goal = $event"
             />
             <QuantityField
-              :value="frequency * 1"
-              kind="rate"
+              :value="frequency"
+              kind="frequency"
               label="Natural frequency"
-              hint="Of the load on its drive train; type 12 Hz"
+              hint="Of the load on its elastic drive train"
               :commit="(v) => (v! > 0 ? ((frequency = v!), null) : 'Must be greater than zero.')"
             />
             <QuantityField
