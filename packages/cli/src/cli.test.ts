@@ -74,7 +74,21 @@ test.each([
 test('--help explains and exits 0', async () => {
   const { code, out } = await yoke('--help');
   expect(code).toBe(0);
-  for (const command of ['laws', 'law', 'check', 'simulate', 'size']) expect(out).toContain(command);
+  for (const command of ['laws', 'law', 'check', 'simulate', 'size', 'export']) expect(out).toContain(command);
+});
+
+test.each([
+  ['csv', /^t \[s\],position \[mm\],velocity \[mm\/s\],acceleration \[mm\/s²\]\n/],
+  ['json', /"format": "yoke-trajectory"/],
+  ['st', /FUNCTION_BLOCK Shaker_Motion/],
+  ['xml', /<FunctionBlock name="Shaker_Motion">/],
+  ['cam', /^master \[°\],position \[mm\],slope \[mm\/°\]\n/],
+])('export as %s', async (as, start) => {
+  const file = demo('sowing-line.yoke.json');
+  const { code, out } = await yoke('export', file, '--axis', 'Shaker', '--as', as, '--points', '25');
+  expect(code).toBe(0);
+  expect(out).toMatch(start);
+  expect((await yoke('export', file, '--axis', 'Shaker', '--points', '90000')).err).toMatch(/20000 are allowed/);
 });
 
 const MECHANISMS = ['dosing-rocker', 'label-dabber', 'six-station-dial', 'plug-arm-twin', 'lifted-cover'];

@@ -1,7 +1,10 @@
 import {
   allChannels,
   allMechanismChannels,
+  camTable,
+  camTableCsv,
   channelsCsv,
+  cycleTime,
   dutyOf,
   explainCandidate,
   explainMechanismFinding,
@@ -11,14 +14,21 @@ import {
   lawCsv,
   LAW_IDS,
   lawsCsv,
+  makeTrajectory,
+  plcXml,
   rankMotors,
   rankingCsv,
   rankingJson,
   segmentName,
   simulate,
+  structuredText,
+  trajectoryCsv,
+  trajectoryJson,
+  TrajectoryError,
   type Axis,
   type LawId,
   type Machine,
+  type PointForm,
 } from '@yoke/core';
 import { openCatalogue, openMachine, Refusal } from './files';
 
@@ -78,6 +88,29 @@ export function size(file: string, options: { axis?: string; catalogue?: string;
     null,
     2,
   )}\n`;
+}
+
+/** Ways in which the motion of an axis can be written. */
+export const EXPORTS = ['csv', 'json', 'st', 'xml', 'cam'] as const;
+
+/** The motion of one axis for a controller. */
+export function exportMotion(
+  file: string,
+  options: { axis?: string; as: (typeof EXPORTS)[number]; form: PointForm; points: number },
+): string {
+  const machine = openMachine(file);
+  const axis = pickAxis(file, machine, options.axis);
+  try {
+    if (options.as === 'cam') return camTableCsv(machine, axis, camTable(machine, axis, options.points - 1));
+    const step = cycleTime(machine) / (options.points - 1);
+    const trajectory = makeTrajectory(machine, axis, options.form, { by: 'step', step });
+    if (options.as === 'csv') return trajectoryCsv(trajectory);
+    if (options.as === 'json') return trajectoryJson(trajectory);
+    return options.as === 'st' ? structuredText(trajectory) : plcXml(trajectory, new Date().toISOString());
+  } catch (error) {
+    if (error instanceof TrajectoryError) throw new Refusal(`${file}: ${error.message}`);
+    throw error;
+  }
 }
 
 function pickAxis(file: string, machine: Machine, name: string | undefined): Axis {

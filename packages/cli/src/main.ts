@@ -1,6 +1,6 @@
-import { Command, CommanderError, InvalidArgumentError } from 'commander';
+import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import { CsvError } from '@yoke/core';
-import { check, law, laws, simulateFile, size } from './commands';
+import { check, exportMotion, EXPORTS, law, laws, simulateFile, size } from './commands';
 import { Refusal } from './files';
 
 function points(text: string): number {
@@ -57,6 +57,15 @@ function program(output: Output): Command {
     .action((file: string, options: { axis?: string; catalogue?: string; json?: boolean }) =>
       output.out(size(file, options)),
     );
+  yoke
+    .command('export')
+    .description('the motion of one axis for a controller: point table, Structured Text, XML or cam table')
+    .argument('<file>', 'machine document')
+    .option('--axis <name>', 'axis; may be left out where there is only one')
+    .addOption(new Option('--as <file>', 'kind of file').choices(EXPORTS).default('csv'))
+    .addOption(new Option('--form <points>', 'what each point holds').choices(['pvt', 'pvat']).default('pvat'))
+    .option('--points <n>', 'number of points, evenly spaced', points, 361)
+    .action((file: string, options: Parameters<typeof exportMotion>[1]) => output.out(exportMotion(file, options)));
   return yoke;
 }
 

@@ -8,7 +8,6 @@ import {
   channelsCsv,
   lawCsv,
   lawsCsv,
-  pointTableCsv,
   readCatalogue,
   readForceTable,
   writeCatalogue,
@@ -41,16 +40,6 @@ describe('channels', () => {
     expect(header).toEqual(['t [s]', 'Dibber.position [in]']);
     expect(Math.max(...rows.map((row) => Number(row[1])))).toBeCloseTo(0.12 / 0.0254, 9);
   });
-});
-
-test('a point table runs once round the cycle, both ends included', () => {
-  const machine = dibber();
-  const [header, ...rows] = table(pointTableCsv(machine, machine.axes[0]!, 360));
-  expect(header).toEqual(['point', 't [s]', 'master [°]', 'position [mm]', 'velocity [mm/s]', 'acceleration [m/s²]']);
-  expect(rows).toHaveLength(361);
-  expect(rows[0]!.slice(0, 4)).toEqual(['0', '0', '0', '0']);
-  expect(rows[360]!.slice(0, 4)).toEqual(['360', '1.5', '360', '0']);
-  expect(Math.max(...rows.map((row) => Number(row[3])))).toBeCloseTo(120, 6);
 });
 
 describe('force tables', () => {

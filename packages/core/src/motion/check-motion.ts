@@ -24,7 +24,6 @@ export function checkAxisMotion(
   const { source, level, over } = axis.motion;
   const planned = source.kind === 'plan';
   if (planned && axis.plan.segments.length === 0) return [{ code: 'empty', severity: 'error' }];
-  if (planned && level === 'position' && over === 'time') return checkPlan(axis.plan, context);
   const { cycleTime } = context;
   const long: PlanFinding[] =
     blocksTime !== null && blocksTime > cycleTime * (1 + 1e-9)
@@ -32,9 +31,10 @@ export function checkAxisMotion(
       : [];
   const start = motionAt(motion, 0).position;
   const away: PlanFinding[] =
-    source.kind !== 'moves' && !planned && context.travel && Math.abs(start - axis.home) > 1e-9
+    source.kind !== 'moves' && context.travel && Math.abs(start - axis.home) > 1e-9
       ? [{ code: 'home', severity: 'info', start, home: axis.home }]
       : [];
+  if (planned && level === 'position' && over === 'time') return [...checkPlan(axis.plan, context), ...away];
   return [...long, ...checkMotion(motion, context), ...checkBreaks(motion), ...away];
 }
 

@@ -14,7 +14,7 @@ const machine = useMachine();
 const cursor = useCursor();
 const results = useRun();
 const motions = useMotions();
-const { dragged, start, key } = useKneeDrag();
+const { dragged, start, key, secondsPer } = useKneeDrag();
 const svg = ref<SVGSVGElement>();
 
 const PAD = 9;
@@ -22,10 +22,16 @@ const EDGE = 6;
 const kinds = computed(() => AXIS_KINDS[props.axis.kind]);
 /** Only a plan in position has knees to be dragged; other motions are drawn as they are. */
 const planned = computed(() => {
-  const { source, level, over } = props.axis.motion;
-  return source.kind === 'plan' && level === 'position' && over === 'time';
+  const { source, level, over, engage } = props.axis.motion;
+  const { course, start: begin } = machine.document!.master;
+  const even = course.kind === 'cycle' && begin === 0 && engage === null;
+  return source.kind === 'plan' && level === 'position' && (over === 'time' || even);
 });
-const knees = computed(() => (planned.value ? planKnees(props.axis.plan) : []));
+const knees = computed(() => {
+  if (!planned.value) return [];
+  const stretch = secondsPer(props.axis);
+  return planKnees(props.axis.plan).map(({ time, position }) => ({ time: time * stretch, position }));
+});
 const motion = computed(() => motions.of(props.axis.id).motion);
 const probes = computed(() => Array.from({ length: 101 }, (_, i) => (machine.cycle * i) / 100));
 /** The range is held while dragging, so that the line does not slide away under the pointer. */
@@ -76,7 +82,9 @@ const faults = computed(() =>
       finding.severity === 'error' && 'time' in finding,
   ),
 );
-const beyond = computed(() => planned.value && planDuration(props.axis.plan) > machine.cycle * (1 + 1e-9));
+const beyond = computed(
+  () => planned.value && planDuration(props.axis.plan) * secondsPer(props.axis) > machine.cycle * (1 + 1e-9),
+);
 
 function locate(event: PointerEvent): { x: number; y: number } {
   const box = svg.value!.getBoundingClientRect();

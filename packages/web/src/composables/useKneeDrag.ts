@@ -2,6 +2,7 @@ import { AXIS_KINDS, displayUnit, dragKnee, planKnees, type Axis } from '@yoke/c
 import { ref } from 'vue';
 import { niceStep, snapTo } from '@/lib/ticks';
 import { useMachine } from '@/stores/machine';
+import { useMotions } from '@/stores/motions';
 
 /** Where a lane draws times and positions, in pixels. */
 export interface LaneScale {
@@ -13,6 +14,9 @@ export interface LaneScale {
   pixelsPerPosition: number;
   pixelsPerSecond: number;
 }
+
+/** A motion with more edges is a table: its rows are no marks to snap to. */
+const MOST_MARKS = 60;
 
 /** Pixels within which a knee snaps to a mark. */
 const REACH = 7;
@@ -30,14 +34,23 @@ let gesture = 0;
 /** Dragging and keying of knees: they snap to round values and to the knees and marks of all axes. */
 export function useKneeDrag() {
   const machine = useMachine();
+  const motions = useMotions();
   const dragged = ref<DraggedKnee | null>(null);
 
+  /** A plan over the master is dragged in time while the master goes round once a cycle at constant speed. */
+  const secondsPer = (axis: Axis) =>
+    axis.motion.over === 'master' ? machine.cycle / machine.document!.master.wrap : 1;
+
   function timeMarks(axis: Axis, knee: number): number[] {
-    const others = machine.axes.filter(({ id }) => id !== axis.id).flatMap((other) => planKnees(other.plan));
-    return [machine.cycle, ...others.map(({ time }) => time)].concat(
+    const others = machine.axes
+      .filter(({ id }) => id !== axis.id)
+      .map(({ id }) => motions.of(id).motion.edges)
+      .filter((edges) => edges.length <= MOST_MARKS);
+    const stretch = secondsPer(axis);
+    return [machine.cycle, ...others.flat()].concat(
       planKnees(axis.plan)
         .filter((_, i) => i !== knee)
-        .map(({ time }) => time),
+        .map(({ time }) => time * stretch),
     );
   }
 
@@ -48,9 +61,10 @@ export function useKneeDrag() {
   }
 
   function place(axis: Axis, knee: number, time: number, position: number, key: string): void {
-    const next = dragKnee(axis.plan, knee, time, position);
+    const stretch = secondsPer(axis);
+    const next = dragKnee(axis.plan, knee, time / stretch, position);
     const reached = planKnees(next)[knee]!;
-    dragged.value = { axisId: axis.id, knee, ...reached };
+    dragged.value = { axisId: axis.id, knee, time: reached.time * stretch, position: reached.position };
     machine.edit(
       'drag a knee',
       (draft) => {
@@ -75,7 +89,8 @@ export function useKneeDrag() {
     const unit = displayUnit(AXIS_KINDS[axis.kind].position, machine.units).factor;
     const timeGrid = niceStep(2.5 / scale.pixelsPerSecond);
     const positionGrid = niceStep(2 / scale.pixelsPerPosition / unit) * unit;
-    const from = planKnees(axis.plan)[knee]!;
+    const begin = planKnees(axis.plan)[knee]!;
+    const from = { ...begin, time: begin.time * secondsPer(axis) };
     const begun = locate(event);
     const move = (moved: Event) => {
       const current = machine.axes.find(({ id }) => id === axis.id);
@@ -119,12 +134,13 @@ export function useKneeDrag() {
     event.preventDefault();
     event.stopPropagation();
     const coarse = event.shiftKey ? 10 : 1;
-    const at = planKnees(axis.plan)[knee]!;
+    const begin = planKnees(axis.plan)[knee]!;
+    const at = { ...begin, time: begin.time * secondsPer(axis) };
     const unit = displayUnit(AXIS_KINDS[axis.kind].position, machine.units).factor;
     const timeStep = niceStep(2.5 / scale.pixelsPerSecond) * coarse;
     const positionStep = niceStep(2 / scale.pixelsPerPosition / unit) * unit * coarse;
     place(axis, knee, at.time + step[0] * timeStep, at.position + step[1] * positionStep, `key ${axis.id} ${knee}`);
   }
 
-  return { dragged, start, key };
+  return { dragged, start, key, secondsPer };
 }
