@@ -8,7 +8,11 @@ const { machine, first, every } = workerData;
 const axis = machine.axes[0];
 /** @type {import('@yoke/core').ProposalTask} */
 const task = { axisId: axis.id, goal: 'peak', oscillator: null, motor: null };
-planCandidates(axis, 'peak').forEach((candidate, i) => {
-  if (i % every === first) judgeCandidate(machine, task, candidate);
+const candidates = planCandidates(axis, 'peak');
+parentPort?.on('message', () => {
+  candidates.forEach((candidate, i) => {
+    if (i % every === first) judgeCandidate(machine, task, candidate);
+  });
+  parentPort?.postMessage('done');
 });
-parentPort?.postMessage('done');
+parentPort?.postMessage('ready');

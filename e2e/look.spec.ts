@@ -1,9 +1,30 @@
 import { createRequire } from 'node:module';
-import { expect, test } from '@playwright/test';
+import { expect, test, type Page } from '@playwright/test';
 import { copyOfDemo, openNew } from './helpers';
 
 const axe = createRequire(import.meta.url).resolve('axe-core');
 const STAGES = ['build', 'move', 'run', 'size', 'deliver'];
+
+const overflowing = (page: Page) =>
+  page.evaluate(() =>
+    [...document.querySelectorAll('html, .stage, .panel')]
+      .filter((element) => element.scrollWidth > element.clientWidth + 1)
+      .map((element) => element.className || element.tagName),
+  );
+
+/** What axe-core finds against WCAG 2.1 A and AA; the page must have been given its script. */
+async function violations(page: Page): Promise<string[]> {
+  // A colour half-way through a transition is no colour of the application.
+  await page.addStyleTag({ content: '*, ::before, ::after { transition: none !important }' });
+  await page.waitForTimeout(600);
+  return page.evaluate(async () => {
+    const { axe: checker } = window as unknown as {
+      axe: { run: (options: object) => Promise<{ violations: { id: string; nodes: { html: string }[] }[] }> };
+    };
+    const found = await checker.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa'] });
+    return found.violations.map(({ id: rule, nodes }) => `${rule}: ${nodes[0]!.html.slice(0, 160)}`);
+  });
+}
 
 for (const [width, height] of [
   [1280, 800],
@@ -18,12 +39,7 @@ for (const [width, height] of [
       await page.goto(`/machine/${stage}`);
       await expect(page.locator('.stage .panel, .stage .stack').first()).toBeVisible();
       await page.waitForTimeout(300);
-      const overflow = await page.evaluate(() =>
-        [...document.querySelectorAll('html, .stage, .panel')]
-          .filter((element) => element.scrollWidth > element.clientWidth + 1)
-          .map((element) => element.className || element.tagName),
-      );
-      expect(overflow, stage).toEqual([]);
+      expect(await overflowing(page), stage).toEqual([]);
     }
   });
 
@@ -36,17 +52,30 @@ for (const theme of ['light', 'dark'])
     const stages = [...STAGES.map((stage) => `${id}/${stage}`), `${drawn}/build`, `${drawn}/run`];
     for (const path of ['/', ...stages.map((stage) => `/machine/${stage}`)]) {
       await page.goto(path);
-      // A colour half-way through a transition is no colour of the application.
-      await page.addStyleTag({ content: '*, ::before, ::after { transition: none !important }' });
-      await page.waitForTimeout(600);
-      const found = await page.evaluate(async () => {
-        const { axe: checker } = window as unknown as {
-          axe: { run: (options: object) => Promise<{ violations: { id: string; nodes: { html: string }[] }[] }> };
-        };
-        const { violations } = await checker.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa'] });
-        return violations.map(({ id: rule, nodes }) => `${rule}: ${nodes[0]!.html.slice(0, 160)}`);
-      });
-      expect(found, path).toEqual([]);
+      expect(await violations(page), path).toEqual([]);
+    }
+  });
+
+for (const theme of ['light', 'dark'])
+  test(`every part of Move fits at 1280 × 800 and passes axe-core in the ${theme} theme`, async ({ page }) => {
+    await page.addInitScript({ path: axe });
+    await page.addInitScript((value) => localStorage.setItem('yoke-theme', value), theme);
+    const line = await copyOfDemo(page, 'Sowing line');
+    const arm = await copyOfDemo(page, 'Watering arm');
+    const looked = [
+      ...['motion Shaker', 'motion Seed hopper', 'laws Tray belt', 'master Shaker'].map(
+        (part) => [line, part] as const,
+      ),
+      ...['motion Elbow drive', 'paths Elbow drive'].map((part) => [arm, part] as const),
+    ];
+    for (const [id, place] of looked) {
+      const [part, ...axis] = place.split(' ');
+      await page.goto(`/machine/${id}/move?part=${part}`);
+      await page.locator('.lane-name', { hasText: axis.join(' ') }).click();
+      await expect(page.locator('.stage .panel').first()).toBeVisible();
+      await page.waitForTimeout(900);
+      expect(await overflowing(page), place).toEqual([]);
+      expect(await violations(page), place).toEqual([]);
     }
   });
 

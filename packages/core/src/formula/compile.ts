@@ -61,7 +61,16 @@ export interface Formula {
 
 type Operand =
   | { kind: 'constant'; value: number; dimension: Dimension }
-  | { kind: 'jet'; at: number; dimension: Dimension; orders: number };
+  | { kind: 'jet'; at: number; dimension: Dimension; orders: number; scaled?: Scaled };
+
+/** How a jet was made from another by the step of this number: times `by`, plus `plus`. */
+interface Scaled {
+  step: number;
+  base: number;
+  by: number;
+  plus: number;
+}
+
 type Test = (r: Registers) => boolean;
 
 /**
@@ -140,6 +149,8 @@ class Compiler {
     // The axes named stand first among the inputs, in the order in which they are named.
     const places = used.map((name) => INPUT.axes + 4 * scope.axes.findIndex((axis) => axis.name === name));
     const inputs = INPUT.axes + 4 * used.length;
+    // Time alone is read most often: the rest of the head is copied where it is used.
+    const head = this.usesMaster || scope.arc ? INPUT.axes : INPUT.master;
     return {
       dimension: result.dimension,
       orders: result.kind === 'jet' ? result.orders : 3,
@@ -149,7 +160,7 @@ class Compiler {
       inputs,
       hints: this.hints,
       evaluate(given, out, offset) {
-        for (let i = 0; i < INPUT.axes; i++) registers[i] = given[i]!;
+        for (let i = 0; i < head; i++) registers[i] = given[i]!;
         for (let k = 0; k < places.length; k++)
           for (let i = 0; i < 4; i++) registers[places[k]! + i] = given[INPUT.axes + 4 * k + i]!;
         for (let i = 0; i < steps.length; i++) steps[i]!(registers);
@@ -190,6 +201,20 @@ class Compiler {
     const at = this.slot();
     this.steps.push(step(at));
     return { kind: 'jet', at, dimension, orders };
+  }
+
+  /** a·by + plus. What was scaled a moment ago, and is read by nothing else, is scaled once. */
+  private scale(a: Operand & { kind: 'jet' }, by: number, plus: number, dimension: Dimension): Operand {
+    let { at: base } = a;
+    let [k, c] = [by, plus];
+    if (a.scaled && a.scaled.step === this.steps.length - 1) {
+      this.steps.pop();
+      base = a.scaled.base;
+      k = by * a.scaled.by;
+      c = by * a.scaled.plus + plus;
+    }
+    const made = this.emit(dimension, a.orders, (o) => scaleJet(base, k, c, o)) as Operand & { kind: 'jet' };
+    return { ...made, scaled: { step: this.steps.length - 1, base, by: k, plus: c } };
   }
 
   private value(e: Expression): Operand {
@@ -267,7 +292,7 @@ class Compiler {
       const a = this.value(args[0]!);
       const sign = op === 'unary -' ? -1 : 1;
       if (a.kind === 'constant') return { ...a, value: sign * a.value };
-      return this.emit(a.dimension, a.orders, (o) => scaleJet(a.at, sign, 0, o));
+      return this.scale(a, sign, 0, a.dimension);
     }
     if (!['+', '-', '*', '/', '^'].includes(op))
       throw this.wrong(e, `“${op.replace('unary ', '')}” has no meaning in formulas.`);
@@ -279,10 +304,8 @@ class Compiler {
       this.sameUnits(a, b, ea, eb, 'What is added must be alike; the two sides');
       const sign = op === '+' ? 1 : -1;
       if (a.kind === 'constant' && b.kind === 'constant') return { ...a, value: a.value + sign * b.value };
-      if (b.kind === 'constant' && a.kind === 'jet')
-        return this.emit(a.dimension, orders, (o) => scaleJet(a.at, 1, sign * b.value, o));
-      if (a.kind === 'constant' && b.kind === 'jet')
-        return this.emit(b.dimension, orders, (o) => scaleJet(b.at, sign, a.value, o));
+      if (b.kind === 'constant' && a.kind === 'jet') return this.scale(a, 1, sign * b.value, a.dimension);
+      if (a.kind === 'constant' && b.kind === 'jet') return this.scale(b, sign, a.value, b.dimension);
       const [p, q] = [this.jetOf(a), this.jetOf(b)];
       return this.emit(a.dimension, orders, (o) => addJets(p, q, sign, o));
     }
@@ -293,10 +316,9 @@ class Compiler {
         if (!Number.isFinite(factor)) throw this.wrong(eb, 'This divides by zero.');
         if (a.kind === 'constant')
           return { kind: 'constant', value: op === '*' ? a.value * b.value : a.value / b.value, dimension };
-        return this.emit(dimension, orders, (o) => scaleJet(a.at, factor, 0, o));
+        return this.scale(a, factor, 0, dimension);
       }
-      if (a.kind === 'constant' && op === '*')
-        return this.emit(dimension, orders, (o) => scaleJet(b.at, a.value, 0, o));
+      if (a.kind === 'constant' && op === '*') return this.scale(b, a.value, 0, dimension);
       const [p, q] = [this.jetOf(a), this.jetOf(b)];
       return this.emit(dimension, orders, (o) => (op === '*' ? multiplyJets(p, q, o) : divideJets(p, q, o)));
     }

@@ -26,8 +26,14 @@ export const scaleJet = (a: number, k: number, c: number, o: number): Step => {
 
 export const multiplyJets = (a: number, b: number, o: number): Step => {
   return (r) => {
-    const [a0, a1, a2, a3] = [r[a]!, r[a + 1]!, r[a + 2]!, r[a + 3]!];
-    const [b0, b1, b2, b3] = [r[b]!, r[b + 1]!, r[b + 2]!, r[b + 3]!];
+    const a0 = r[a]!;
+    const a1 = r[a + 1]!;
+    const a2 = r[a + 2]!;
+    const b0 = r[b]!;
+    const b1 = r[b + 1]!;
+    const b2 = r[b + 2]!;
+    const a3 = r[a + 3]!;
+    const b3 = r[b + 3]!;
     r[o] = a0 * b0;
     r[o + 1] = a1 * b0 + a0 * b1;
     r[o + 2] = a2 * b0 + 2 * a1 * b1 + a0 * b2;

@@ -83,7 +83,7 @@ const LINEAR_FLANKS = [
   [0.25, 0.25],
   [0.5, 0.5],
 ] as const;
-const SHIFTS = [0.6, 0.7, 0.8, 0.9, 0.95, 1, 1.05, 1.1, 1.25, 1.4, 1.6];
+const SHIFTS = [0.6, 0.7, 0.75, 0.8, 0.9, 0.95, 1, 1.05, 1.1, 1.15, 1.25, 1.4, 1.6];
 /** Laws without a step of the acceleration against rest. */
 const SMOOTH: LawId[] = ['poly345', 'poly4567', 'cycloidal', 'modifiedSine', 'modifiedTrapezoid'];
 

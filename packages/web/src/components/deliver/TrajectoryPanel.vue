@@ -37,7 +37,12 @@ const way = ref<Way>('csv');
 const form = ref<PointForm>('pvat');
 const by = ref<'step' | 'error'>('error');
 const step = ref(machine.cycle / 100);
-const error = ref(1e-5);
+/** A hundredth of a millimetre, a thousandth of a degree. */
+const errors = ref({ linear: 1e-5, rotary: Math.PI / 180e3 });
+const error = computed({
+  get: () => errors.value[axis.value.kind],
+  set: (value) => (errors.value = { ...errors.value, [axis.value.kind]: value }),
+});
 const intervals = ref(360);
 const read = ref<{ name: string; said: string; bad: boolean } | null>(null);
 const kinds = computed(() => AXIS_KINDS[axis.value.kind]);
@@ -116,7 +121,9 @@ const file = computed(
 );
 const save = () => 'text' in made.value && download(file.value, made.value.text, WAYS[way.value].type);
 
-const length = (value: number) => formatQuantity(value, kinds.value.position, machine.units, 3);
+/** Errors far below any drive's resolution are those of writing numbers. */
+const length = (value: number) =>
+  value < 1e-12 ? 'nothing but rounding' : formatQuantity(value, kinds.value.position, machine.units, 3);
 /** Reads a file back, as it came from elsewhere, and holds it against the motion as it is now. */
 function readFile(text: string, name: string): void {
   const document = machine.document!;
@@ -172,7 +179,7 @@ const preview = computed(() =>
       />
       <ChoiceField
         :value="way"
-        label="As"
+        label="Written as"
         :options="
           (Object.keys(WAYS) as Way[]).map((value) => ({ value, label: WAYS[value].label, hint: WAYS[value].hint }))
         "

@@ -92,7 +92,6 @@ td {
   padding: 2px 3px;
 }
 td :deep(.el-input__inner) {
-  font-family: var(--figures);
-  font-size: 11.5px;
+  font-size: 13.5px;
 }
 </style>

@@ -138,14 +138,15 @@ const pieces = computed(() => {
   border-color: var(--bad);
 }
 .box :deep(.cm-editor) {
-  font: 12.5px/1.5 var(--figures);
+  /* In the font of the figures round and square brackets look alike. */
+  font: 14.5px/1.5 var(--words);
   color: var(--ink);
   outline: none;
 }
 .box :deep(.cm-content) {
   caret-color: var(--attention);
   padding: 5px 2px;
-  font-family: var(--figures);
+  font-family: var(--words);
 }
 .box :deep(.cm-cursor) {
   border-left-color: var(--attention);
@@ -206,7 +207,6 @@ const pieces = computed(() => {
   color: var(--ink-soft);
 }
 code {
-  font-family: var(--figures);
-  font-size: 11.5px;
+  font: 500 12.5px var(--words);
 }
 </style>

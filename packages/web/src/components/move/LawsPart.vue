@@ -73,7 +73,7 @@ const valueOf = (row: ComparedMotion, key: Column) =>
   key === 'rms' ? row.rmsTorque : key === 'jerk' && row.jerky ? Infinity : row.peaks[key];
 const cell = (row: ComparedMotion, { key, kind }: (typeof columns.value)[number]) => {
   const value = valueOf(row, key);
-  return Number.isFinite(value) ? formatNumber(toDisplay(value, kind, machine.units), 4) : '∞ (steps)';
+  return Number.isFinite(value) ? formatNumber(toDisplay(value, kind, machine.units), 4) : '∞, steps';
 };
 /** The least of each column among those without faults. */
 const least = computed(() =>
@@ -265,7 +265,7 @@ tr.read td {
   margin: 3px 0 0;
 }
 code {
-  font: 11.5px var(--figures);
+  font: 500 13px var(--words);
 }
 th[scope='row'] {
   font-weight: 500;

@@ -90,7 +90,7 @@ const unit = (kind: Parameters<typeof displayUnit>[0]) => displayUnit(kind, mach
 const change = (value: number, now: number) => {
   if (!(now > 0) || !Number.isFinite(value) || !Number.isFinite(now)) return '';
   const percent = (value / now - 1) * 100;
-  return Math.abs(percent) < 0.05 ? '=' : `${percent > 0 ? '+' : '−'}${Math.abs(percent).toFixed(0)} %`;
+  return Math.abs(percent) < 0.5 ? '=' : `${percent > 0 ? '+' : '−'}${Math.abs(percent).toFixed(0)} %`;
 };
 const columns = computed(
   () =>
