@@ -6,7 +6,7 @@ import { interpolate } from '../numeric';
  * How strong something is over its place (time in s, share of the cycle, or position of a joint).
  * A ramp rises along the polynomial 3-4-5, smooth in force and in its rate; outside its ends the values hold.
  */
-export function courseValue(course: Course): (place: number) => number {
+export function courseValue(course: Exclude<Course, { kind: 'formula' }>): (place: number) => number {
   if (course.kind === 'constant') return () => course.value;
   if (course.kind === 'table') {
     const xs = course.rows.map(([x]) => x);
@@ -25,7 +25,7 @@ export function courseValue(course: Course): (place: number) => number {
 
 /** Times in s inside one cycle at which a course over time or cycle is not smooth. */
 export function courseEdges(course: Course, cycleTime: number): number[] {
-  if (course.kind === 'constant' || course.over === 'position') return [];
+  if (course.kind === 'constant' || course.kind === 'formula' || course.over === 'position') return [];
   const unit = course.over === 'cycle' ? cycleTime : 1;
   const places = course.kind === 'table' ? course.rows.map(([x]) => x) : [course.from[0], course.to[0]];
   return places.map((place) => place * unit).filter((time) => time > 0 && time < cycleTime);

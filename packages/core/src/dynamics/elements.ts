@@ -41,14 +41,24 @@ const nothing = (): EffortResult => ({ force: 0, length: 0, fx: 0, fy: 0, power:
  */
 const CREEP = 1e-3;
 
-/** Makes all that pushes, pulls and brakes ready: gravity, elements that are on, and friction of joints. */
-export function compileEfforts(model: MechanismModel, cycleTime: number): Effort[] {
+/** Strengths given by formulas, ready to be read at a time in s, by identifier of their element. */
+export type ElementFormulas = ReadonlyMap<string, (time: number) => number>;
+
+/**
+ * Makes all that pushes, pulls and brakes ready: gravity, elements that are on, and friction of joints.
+ * An element whose formula is not among `formulas` does nothing.
+ */
+export function compileEfforts(
+  model: MechanismModel,
+  cycleTime: number,
+  formulas: ElementFormulas = new Map(),
+): Effort[] {
   const { mechanism } = model;
   const efforts: Effort[] = [];
   const { gravity } = mechanism;
   if (gravity.on && gravity.magnitude > 0) efforts.push(gravityEffort(model));
   for (const element of mechanism.elements) {
-    if (element.on && element.kind !== 'stop') efforts.push(elementEffort(model, element, cycleTime));
+    if (element.on && element.kind !== 'stop') efforts.push(elementEffort(model, element, cycleTime, formulas));
   }
   for (const { joint, coordinate } of model.joints) {
     if (!coordinate || joint.kind === 'weld') continue;
@@ -137,7 +147,12 @@ function frictionEffort(
   };
 }
 
-function elementEffort(model: MechanismModel, element: Exclude<Element, { kind: 'stop' }>, cycleTime: number): Effort {
+function elementEffort(
+  model: MechanismModel,
+  element: Exclude<Element, { kind: 'stop' }>,
+  cycleTime: number,
+  formulas: ElementFormulas,
+): Effort {
   const { size } = model;
   const result = nothing();
   const gradient = new Float64Array(6);
@@ -190,7 +205,7 @@ function elementEffort(model: MechanismModel, element: Exclude<Element, { kind: 
     }
     case 'force': {
       const p = model.attach(element.at);
-      const strength = strengthOf(model, element.course, cycleTime);
+      const strength = strengthOf(model, element, cycleTime, formulas);
       return {
         ...base,
         apply(state, f) {
@@ -209,7 +224,7 @@ function elementEffort(model: MechanismModel, element: Exclude<Element, { kind: 
     }
     case 'torque': {
       const body = model.bodies.find(({ id }) => id === element.body);
-      const strength = strengthOf(model, element.course, cycleTime);
+      const strength = strengthOf(model, element, cycleTime, formulas);
       return {
         ...base,
         apply(state, f) {
@@ -226,9 +241,14 @@ function elementEffort(model: MechanismModel, element: Exclude<Element, { kind: 
 
 function strengthOf(
   model: MechanismModel,
-  course: Extract<Element, { kind: 'force' }>['course'],
+  { id, course }: Extract<Element, { kind: 'force' | 'torque' }>,
   cycleTime: number,
+  formulas: ElementFormulas,
 ): (state: EffortState) => number {
+  if (course.kind === 'formula') {
+    const f = formulas.get(id);
+    return f ? ({ time }) => f(time) : () => 0;
+  }
   const value = courseValue(course);
   if (course.kind === 'constant') return () => value(0);
   if (course.over === 'position') {

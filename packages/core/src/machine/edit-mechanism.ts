@@ -41,7 +41,7 @@ export function goesWith(
       const onJoint =
         'joint' in element
           ? element.joint
-          : 'course' in element && element.course.kind !== 'constant'
+          : 'course' in element && 'joint' in element.course
             ? element.course.joint
             : null;
       if (
@@ -213,7 +213,7 @@ export function copyBodies(machine: Machine, bodies: ReadonlySet<string>, { shif
     if (copy.kind === 'force' && element.kind === 'force') copy.at = place(element.at);
     if (copy.kind === 'torque' && element.kind === 'torque') copy.body = fresh.get(element.body)!;
     if ('joint' in copy) copy.joint = fresh.get(joint!)!;
-    if ('course' in copy && copy.course.kind !== 'constant' && copy.course.joint !== null)
+    if ('course' in copy && 'joint' in copy.course && copy.course.joint !== null)
       copy.course.joint = fresh.get(copy.course.joint) ?? copy.course.joint;
   }
 }

@@ -170,9 +170,13 @@ const coupling = z.discriminatedUnion('kind', [
   }),
 ]);
 
-/** How strong something is, over time, share of the cycle, or position of a joint. */
+/** How strong something is, over time, share of the cycle, or position of a joint, or by a formula. */
 const course = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('constant'), value: finite }),
+  z.strictObject({
+    kind: z.literal('formula'),
+    text: z.string().max(4000).meta({ description: 'Force or torque; may speak of time, the master and the axes' }),
+  }),
   z.strictObject({
     kind: z.literal('table'),
     over: z.enum(['time', 'cycle', 'position']),
@@ -373,7 +377,7 @@ function checkReferences(m: Raw, say: Say): void {
   }
 
   function checkCourse(c: Course, path: PropertyKey[]): void {
-    if (c.kind === 'constant') return;
+    if (c.kind === 'constant' || c.kind === 'formula') return;
     if (c.over === 'position') knownJoint(c.joint, [...path, 'joint'], null);
     if (c.kind === 'ramp' && c.to[0] <= c.from[0]) say([...path, 'to', 0], 'must lie after from');
     if (c.kind === 'table')

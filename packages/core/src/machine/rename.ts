@@ -17,6 +17,14 @@ export function renameAxis(machine: Machine, id: string, name: string): Machine 
   if (from === undefined) return machine;
   return {
     ...machine,
+    mechanism: {
+      ...machine.mechanism,
+      elements: machine.mechanism.elements.map((element) =>
+        'course' in element && element.course.kind === 'formula'
+          ? { ...element, course: { ...element.course, text: renamed(element.course.text, from, name) } }
+          : element,
+      ),
+    },
     axes: machine.axes.map((axis) => ({
       ...axis,
       name: axis.id === id ? name : axis.name,

@@ -52,7 +52,9 @@ export function applyVariant(machine: Machine, variant: Variant): Machine {
         const load = element.kind === 'force' || element.kind === 'torque';
         const on = element.on && !variant.off.includes(element.id) && (variant.loads || !load);
         const change = variant.changes.find((c) => c.element === element.id);
-        if (load && element.course.kind !== 'constant' && element.course.over === 'time') {
+        if (load && element.course.kind === 'formula')
+          return { ...element, on, course: { ...element.course, text: fasterFormula(element.course.text, k) } };
+        if (load && 'over' in element.course && element.course.over === 'time') {
           const { course } = element;
           const faster = ([t, f]: [number, number]): [number, number] => [t / k, f];
           const next =

@@ -25,6 +25,8 @@ export function explainMechanismFinding(finding: MechanismFinding, machine: Mach
   const axis = (id: string) => machine.axes.find((a) => a.id === id);
   const position = (id: string, value: number) => show(value, axis(id)?.kind === 'linear' ? 'length' : 'angle');
   switch (finding.code) {
+    case 'formula':
+      return `Formula of “${name(finding.id)}”: ${finding.text}`;
     case 'broken':
       return finding.text;
     case 'not-grounded':

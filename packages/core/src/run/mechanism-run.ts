@@ -62,6 +62,7 @@ export interface MechanismEnergy {
 /** Something about a mechanism's run that the engineer should know. */
 export type MechanismFinding =
   | { code: 'broken'; severity: 'error'; text: string }
+  | { code: 'formula'; severity: 'error'; id: string; text: string }
   | { code: 'not-grounded'; severity: 'error'; bodies: string[] }
   | { code: 'apart'; severity: 'error'; gaps: { owner: string; measure: 'length' | 'angle'; gap: number }[] }
   | { code: 'redundant'; severity: 'warning'; owners: string[] }

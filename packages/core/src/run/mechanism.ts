@@ -6,6 +6,7 @@ import {
   InverseDynamics,
   kineticEnergy,
   type Effort,
+  type ElementFormulas,
 } from '../dynamics';
 import type { Machine } from '../machine';
 import { indexerGeometry, indexerHalfAngle, Kinematics, leadPose, type MechanismModel } from '../mechanism';
@@ -68,11 +69,12 @@ export function runMechanism(
   times: Float64Array,
   cycleTime: number,
   progress?: (share: number) => void,
+  formulas?: ElementFormulas,
 ): MechanismRun {
   const prepared = prepareMechanism(machine);
   if (!('model' in prepared)) return emptyRun(prepared.findings);
   const { model, mobility, findings } = prepared;
-  const efforts = compileEfforts(model, cycleTime);
+  const efforts = compileEfforts(model, cycleTime, formulas);
   const recorder = new Recorder(model, efforts, times.length);
   const samples = model.drives.map(({ axisId }) => {
     const led = motions.get(axisId)!;

@@ -8,20 +8,11 @@ import {
   type DriveState,
   type LoadModel,
 } from '../dynamics';
-import { compileFormula, FORCE, FormulaError, TORQUE } from '../formula';
+import { FORCE, TORQUE } from '../formula';
 import type { Axis } from '../machine';
-import {
-  formulaBreaks,
-  formulaOverTime,
-  formulaScope,
-  requireFormula,
-  type AxisMotionResult,
-  type MachineMotions,
-  type Motion,
-  type MotionState,
-  type PlanFinding,
-} from '../motion';
+import { type AxisMotionResult, type MachineMotions, type Motion, type MotionState, type PlanFinding } from '../motion';
 import { lastAtOrBefore } from '../numeric';
+import { effortFormula } from './effort-formula';
 
 /** The numerical model of one axis: its motion, load and drive train. */
 export interface AxisModel {
@@ -62,29 +53,11 @@ export function axisModel(axis: Axis, motions: MachineMotions, rotorInertia = 0)
   };
 }
 
-/** The load that an axis has by formula: it may speak of time, the master and all axes, itself included. */
-function loadFormula(
-  axis: Axis,
-  motions: MachineMotions,
-): { external: ((time: number) => number) | null; edges: readonly number[]; problem: PlanFinding | null } {
-  const text = axis.load.formula;
-  if (text === null) return { external: null, edges: [], problem: null };
-  try {
-    const formula = compileFormula(text, formulaScope(motions.machine, null, motions.constants));
-    requireFormula(formula, text, axis.kind === 'linear' ? FORCE : TORQUE, 0);
-    const f = formulaOverTime(formula, motions.sources);
-    const out = new Float64Array(4);
-    const external = (time: number) => {
-      f(time, out);
-      return out[0]!;
-    };
-    return { external, edges: formulaBreaks(formula, motions.sources, motions.machine.cycleTime), problem: null };
-  } catch (error) {
-    if (!(error instanceof FormulaError)) throw error;
-    const [from, to] = [Math.min(error.from, text.length), Math.min(error.to, text.length)];
-    const problem: PlanFinding = { code: 'formula', severity: 'error', where: 'load', text: error.message, from, to };
-    return { external: null, edges: [], problem };
-  }
+function loadFormula(axis: Axis, motions: MachineMotions): ReturnType<typeof effortFormula> {
+  const none = { external: null, edges: [], problem: null };
+  return axis.load.formula === null
+    ? none
+    : effortFormula(axis.load.formula, axis.kind === 'linear' ? FORCE : TORQUE, motions);
 }
 
 /** The axis with a mechanism behind it, whose effort counts as an external load (straight lines between samples). */

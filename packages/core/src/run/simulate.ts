@@ -14,6 +14,7 @@ import {
   type PlanFinding,
 } from '../motion';
 import { CHANNEL_IDS, type ChannelId } from './channels';
+import { elementFormulas } from './effort-formula';
 import { integrateAxis, type AxisEnergy, type DutyIntegrals } from './integrals';
 import { mechanismEdges, runMechanism } from './mechanism';
 import { hasMechanism } from './prepare';
@@ -117,9 +118,16 @@ export function simulate(machine: Machine, options: RunOptions = {}): Run {
   const tableTimes = models.flatMap(({ loadEdges }) => loadEdges);
   const byAxis = new Map(models.map(({ axis, motion }) => [axis.id, { motion, reversed: axis.reversed }]));
   const own = withBodies ? mechanismEdges(machine, byAxis, duration) : { edges: [], steps: [] };
+  const formulas = elementFormulas(machine, made);
+  own.edges.push(...formulas.edges);
+  // Where a formula is not smooth it may jump: both sides are sampled.
+  own.steps.push(...formulas.edges);
   const stepping = own.steps.length > 0 ? [...all, { ...rest, edges: own.edges, steps: own.steps }] : all;
   const times = sampleTimes(stepping, step, [...tableTimes, ...own.edges]);
-  const mechanism = withBodies ? runMechanism(machine, byAxis, times, duration, options.progress) : null;
+  const mechanism = withBodies
+    ? runMechanism(machine, byAxis, times, duration, options.progress, formulas.values)
+    : null;
+  mechanism?.findings.push(...formulas.findings);
   return {
     cycleTime: duration,
     step,

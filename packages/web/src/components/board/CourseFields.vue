@@ -2,18 +2,23 @@
 import type { Course, QuantityKind } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { Trash2 } from '@lucide/vue';
-import { computed } from 'vue';
+import { computed, defineAsyncComponent } from 'vue';
 import ChoiceField from '@/components/ChoiceField.vue';
 import IconButton from '@/components/IconButton.vue';
 import QuantityField from '@/components/QuantityField.vue';
 import { useBoard } from '@/stores/board';
+import { useMachine } from '@/stores/machine';
+
+// The editor is large and seldom needed here.
+const FormulaEditor = defineAsyncComponent(() => import('@/components/move/FormulaEditor.vue'));
 
 /** How strong a force or torque is: constant, a smooth ramp, or a table, over time, cycle or a joint's position. */
 const props = defineProps<{ course: Course; kind: QuantityKind; commit: (course: Course) => string | null }>();
 const board = useBoard();
+const machine = useMachine();
 
-const over = computed(() => (props.course.kind === 'constant' ? 'cycle' : props.course.over));
-const joint = computed(() => (props.course.kind === 'constant' ? null : props.course.joint));
+const over = computed(() => ('over' in props.course ? props.course.over : 'cycle'));
+const joint = computed(() => ('joint' in props.course ? props.course.joint : null));
 const joints = computed(() =>
   board.mechanism!.joints.filter(({ kind }) => kind !== 'weld').map(({ id, name }) => ({ value: id, label: name })),
 );
@@ -27,9 +32,17 @@ function setKind(kind: Course['kind']): void {
   const base = { over: over.value, joint: joint.value };
   const { course } = props;
   const value =
-    course.kind === 'constant' ? course.value : course.kind === 'ramp' ? course.to[1] : (course.rows[0]?.[1] ?? 0);
+    course.kind === 'constant'
+      ? course.value
+      : course.kind === 'ramp'
+        ? course.to[1]
+        : course.kind === 'table'
+          ? (course.rows[0]?.[1] ?? 0)
+          : 0;
   props.commit(
-    kind === 'constant'
+    kind === 'formula'
+      ? { kind, text: `${value} ${props.kind === 'force' ? 'N' : 'Nm'}` }
+      : kind === 'constant'
       ? { kind, value }
       : kind === 'ramp'
         ? { kind, ...base, from: [0.2, 0], to: [0.5, value] }
@@ -70,6 +83,7 @@ function removeRow(index: number): void {
         { value: 'constant', label: 'Constant' },
         { value: 'ramp', label: 'Smooth ramp' },
         { value: 'table', label: 'Table' },
+        { value: 'formula', label: 'Formula' },
       ]"
       @choose="setKind"
     />
@@ -81,7 +95,7 @@ function removeRow(index: number): void {
       :commit="(v) => change({ value: v })"
     />
     <ChoiceField
-      v-else
+      v-else-if="'over' in course"
       :value="course.over"
       label="Over"
       :options="[
@@ -92,7 +106,7 @@ function removeRow(index: number): void {
       @choose="setOver"
     />
     <ChoiceField
-      v-if="course.kind !== 'constant' && course.over === 'position'"
+      v-if="'over' in course && course.over === 'position'"
       :value="course.joint ?? ''"
       label="Of the joint"
       :options="joints"
@@ -105,6 +119,15 @@ function removeRow(index: number): void {
       <QuantityField :value="course.to[1]" :kind="kind" label="After" :commit="setEnd('to', 1)" />
     </template>
   </div>
+  <FormulaEditor
+    v-if="course.kind === 'formula'"
+    :text="course.text"
+    :label="kind === 'force' ? 'Force by a formula' : 'Torque by a formula'"
+    :names="{ axes: machine.axes.map(({ name }) => name), constants: machine.document!.constants }"
+    :error="null"
+    :example="kind === 'force' ? '20 N * pulse(t, 0.2 s, 0.6 s, 0.05 s)' : '2 Nm * sin(master)'"
+    @change="(text) => change({ text })"
+  />
   <template v-if="course.kind === 'table'">
     <div v-for="(row, i) in course.rows" :key="i" class="row">
       <QuantityField bare :value="row[0]" :kind="placeKind" :label="`Row ${i + 1} place`" :commit="setCell(i, 0)" />
