@@ -70,6 +70,7 @@ export function newAxis(kind: AxisKind, taken: readonly Axis[], cycle: number): 
     travel: linear ? { min: 0, max: 0.25 } : null,
     home: 0,
     limits: { velocity: null, acceleration: null, jerk: null },
+    smooth: 'acceleration',
     gearbox: linear ? null : { ...GEARBOX_DEFAULT },
     transmission: linear ? { ...TRANSMISSION_DEFAULTS.belt } : { kind: 'direct' },
     load: {

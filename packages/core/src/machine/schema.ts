@@ -99,6 +99,9 @@ const axis = z
       acceleration: nullableLimit,
       jerk: nullableLimit,
     }),
+    smooth: z
+      .enum(['velocity', 'acceleration', 'jerk'])
+      .meta({ description: 'Up to which derivative the motion shall be continuous; jumps of it are findings' }),
     gearbox: gearbox.nullable(),
     transmission,
     load,

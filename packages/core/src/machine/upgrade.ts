@@ -28,6 +28,7 @@ const STEPS: Record<number, (document: Plain) => Plain> = {
           isPlain(axis)
             ? {
                 ...axis,
+                smooth: 'acceleration',
                 plan: keepRest(axis.plan),
                 motion: isPlain(axis.motion) ? { ...axis.motion, over: 'time', engage: null } : axis.motion,
                 alternatives: [],

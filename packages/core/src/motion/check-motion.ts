@@ -17,6 +17,44 @@ const FIELDS = ['position', 'velocity', 'acceleration'] as const;
  */
 export function checkAxisMotion(
   axis: Pick<MovingAxis, 'plan' | 'motion' | 'home'>,
+  made: AxisMotionResult,
+  context: PlanContext,
+): PlanFinding[] {
+  const found = checkMade(axis, made, context);
+  const { smooth = 'acceleration' } = context;
+  if (smooth === 'velocity')
+    return found.filter(
+      (finding) =>
+        !((finding.code === 'jump' || finding.code === 'break') && finding.order === 2) &&
+        !(finding.code === 'seam' && finding.quantity === 'acceleration'),
+    );
+  return smooth === 'jerk' && made.problems.length === 0 ? [...found, ...checkJerk(made.motion)] : found;
+}
+
+/** The largest jump of the jerk, the seam of the cycle included; jumps of the acceleration are findings of their own. */
+function checkJerk(motion: Motion): PlanFinding[] {
+  const { edges, duration, steps } = motion;
+  const size = Math.max(
+    ...edges
+      .flatMap((time) => [time, Math.min(duration, time + duration * 1e-9)])
+      .map((time) => Math.abs(motionAt(motion, time).jerk)),
+  );
+  let worst: { time: number; before: number; after: number } | null = null;
+  for (const time of edges.slice(0, -1)) {
+    if (steps.includes(time)) continue;
+    const before = motionAt(motion, time === 0 ? duration : time, 'before').jerk;
+    const after = motionAt(motion, time).jerk;
+    if (
+      Math.abs(after - before) > 1e-3 * size &&
+      (!worst || Math.abs(after - before) > Math.abs(worst.after - worst.before))
+    )
+      worst = { time, before, after };
+  }
+  return worst ? [{ code: 'break', severity: 'warning', order: 3, ...worst }] : [];
+}
+
+function checkMade(
+  axis: Pick<MovingAxis, 'plan' | 'motion' | 'home'>,
   { motion, problems, blocksTime }: AxisMotionResult,
   context: PlanContext,
 ): PlanFinding[] {

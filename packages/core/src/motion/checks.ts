@@ -69,7 +69,7 @@ export type PlanFinding =
   | {
       code: 'break';
       severity: 'error' | 'warning';
-      order: JumpOrder;
+      order: JumpOrder | 3;
       time: number;
       before: number;
       after: number;
@@ -81,6 +81,8 @@ export type PlanFindingCode = PlanFinding['code'];
 
 /** What a plan is checked against. */
 export interface PlanContext {
+  /** Up to which derivative the motion shall be continuous; the acceleration where nothing is said. */
+  smooth?: 'velocity' | 'acceleration' | 'jerk';
   cycleTime: number;
   limits: MotionLimits;
   travel: TravelRange;

@@ -1,7 +1,7 @@
 import { AXIS_KINDS, formatQuantity, type AxisKind, type QuantityKind, type UnitSystem } from '../quantity';
 import type { PlanFinding } from './checks';
 
-const NAMES = ['position', 'velocity', 'acceleration'] as const;
+const NAMES = ['position', 'velocity', 'acceleration', 'jerk'] as const;
 
 /**
  * Says a finding in one sentence: what, where, how much, and what would mend it.

@@ -45,12 +45,14 @@ export function findBreaks(
  * A motion given by a function of time (value and three derivatives), smooth between its breaks.
  * @param breaks times inside at which it is not smooth
  * @param parts least number of stretches, for functions that bend often
+ * @param smooth whether it is smooth at its ends and between parts, so that it can be read there exactly
  */
 export function functionMotion(
   duration: number,
   f: (time: number, out: Float64Array) => void,
   breaks: readonly number[] = [],
   parts = 1,
+  smooth = false,
 ): Motion {
   const hair = HAIR * duration;
   const even = Array.from({ length: parts - 1 }, (_, i) => (duration * (i + 1)) / parts);
@@ -62,7 +64,7 @@ export function functionMotion(
   const stretches = edges.slice(1).map((to, i): MotionStretch => {
     const from = edges[i]!;
     const length = to - from;
-    const [low, high] = [from + (from > 0 ? hair : 0), to - hair];
+    const [low, high] = smooth ? [from, to] : [from + (from > 0 ? hair : 0), to - hair];
     const derivatives = (tau: number, out: Float64Array, offset: number) => {
       const time = from + tau * length;
       f(time < low ? low : time > high ? high : time, state);

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { makeLaw, lawAt } from '../law';
 import {
+  checkAxisMotion,
   kneeStates,
   MachineMotions,
   motionAt,
@@ -299,5 +300,31 @@ describe('the master and its followers', () => {
     ]).of('a');
     expect(problems).toEqual([]);
     expect(motionAt(motion, 0.75).position).toBeCloseTo(0.02, 9);
+  });
+});
+
+describe('continuity up to the order that is wanted', () => {
+  const codes = (law: 'harmonic' | 'poly345' | 'poly4567', smooth: 'velocity' | 'acceleration' | 'jerk') => {
+    const plan: MotionPlan = {
+      start: 0,
+      segments: [
+        { kind: 'move', id: 'a', duration: 0.7, to: 0.2, law: { id: law } },
+        { kind: 'dwell', id: 'b', duration: 0.3 },
+        { kind: 'move', id: 'c', duration: 0.7, to: 0, law: { id: law } },
+        { kind: 'dwell', id: 'd', duration: 0.3 },
+      ],
+    };
+    const own = axis({}, { plan });
+    const made = machine([own]).of('a');
+    return checkAxisMotion(own, made, { cycleTime: 2, limits: own.limits, travel: null, smooth }).map(
+      (finding) => finding.code,
+    );
+  };
+  test('steps of the acceleration (harmonic) and of the jerk (3-4-5) are findings only where they are not wanted', () => {
+    expect(codes('harmonic', 'velocity')).toEqual([]);
+    expect(codes('harmonic', 'acceleration')).toContain('jump');
+    expect(codes('poly345', 'acceleration')).toEqual([]);
+    expect(codes('poly345', 'jerk')).toEqual(['break']);
+    expect(codes('poly4567', 'jerk')).toEqual([]);
   });
 });

@@ -17,9 +17,10 @@ import {
   type EngagementJump,
 } from './follow';
 import { formulaMotion, formulaShape, type FormulaSources } from './formula-motion';
+import { functionMotion } from './function-motion';
 import { integrateMotion } from './integrate';
 import { masterMotion, MasterError, type Master } from './master';
-import { planMotion, type Motion, type MotionStretch } from './motion';
+import { planMotion, type Motion } from './motion';
 import { planDuration, type MotionPlan } from './plan';
 import { PointsError, pointsMotion, type MotionPoints, type PointFit } from './points';
 import { BlockError, blocksMotion, runBlocks, type BlockResult, type ServoBlock } from './servo-moves';
@@ -320,31 +321,6 @@ export function planFills(
   return axis.plan.segments.length === 0 || Math.abs(planDuration(axis.plan) / planLength(machine, axis) - 1) < 1e-9;
 }
 
-/** A function of time (value and three derivatives) over the whole cycle, in pieces of equal length. */
-function wholeCycle(duration: number, f: (time: number, out: Float64Array) => void, pieces: number): Motion {
-  const edges = Array.from({ length: pieces + 1 }, (_, i) => (duration * i) / pieces);
-  const state = new Float64Array(4);
-  const stretches = edges.slice(1).map((to, i): MotionStretch => {
-    const from = edges[i]!;
-    const length = to - from;
-    const derivatives = (tau: number, out: Float64Array, offset: number) => {
-      f(from + tau * length, state);
-      out[offset] = state[0]!;
-      out[offset + 1] = state[1]! * length;
-      out[offset + 2] = state[2]! * length * length;
-      out[offset + 3] = state[3]! * length * length * length;
-    };
-    return {
-      from,
-      to,
-      start: 0,
-      stroke: 1,
-      law: { derivatives, breaks: [], accelerationSteps: [], velocitySteps: [] },
-    };
-  });
-  return { duration, stretches, edges, steps: [] };
-}
-
 /** A constant or a harmonic at a level; levels below are integrated in closed form, from the initial values. */
 function plainMotion(
   source: PlainSource,
@@ -358,7 +334,7 @@ function plainMotion(
     const p0 = order === 0 ? value : initial.position;
     const v0 = order === 0 ? 0 : order === 1 ? value : initial.velocity;
     const a0 = order === 2 ? value : 0;
-    return wholeCycle(
+    return functionMotion(
       T,
       (t, out) => {
         out[0] = p0 + v0 * t + (a0 * t * t) / 2;
@@ -366,7 +342,9 @@ function plainMotion(
         out[2] = a0;
         out[3] = 0;
       },
+      [],
       1,
+      true,
     );
   }
   const { mean, amplitude, frequency, phase } = source;
@@ -391,5 +369,5 @@ function plainMotion(
     out[2] = wave(t, 2 - order) + (order === 2 ? mean : 0);
     out[3] = wave(t, 3 - order);
   };
-  return wholeCycle(T, write, Math.max(1, Math.min(2000, Math.ceil(2 * frequency * T))));
+  return functionMotion(T, write, [], Math.max(1, Math.min(2000, Math.ceil(2 * frequency * T))), true);
 }

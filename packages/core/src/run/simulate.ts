@@ -198,7 +198,12 @@ function runAxis(model: AxisModel, times: Float64Array, duration: number): AxisR
       motorSpeed: Math.sqrt(duty.speedSquare / duration),
     },
     findings: [
-      ...checkAxisMotion(axis, model.made, { cycleTime: duration, limits: axis.limits, travel: axis.travel }),
+      ...checkAxisMotion(axis, model.made, {
+        cycleTime: duration,
+        limits: axis.limits,
+        travel: axis.travel,
+        smooth: axis.smooth,
+      }),
       ...(model.loadProblem ? [model.loadProblem] : []),
     ],
     blocks: model.made.blocks,

@@ -134,6 +134,16 @@ const plain = <T,>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
         :commit="setLimit('acceleration')"
       />
       <QuantityField :value="axis.limits.jerk" :kind="kinds.jerk" label="Jerk" optional :commit="setLimit('jerk')" />
+      <ChoiceField
+        :value="axis.smooth"
+        label="No jumps up to"
+        :options="[
+          { value: 'velocity', label: 'Velocity', hint: 'Steps of the acceleration are no finding' },
+          { value: 'acceleration', label: 'Acceleration' },
+          { value: 'jerk', label: 'Jerk', hint: 'Steps of the jerk are a finding too' },
+        ]"
+        @choose="(smooth) => machine.editAxis('continuity', (draft) => void (draft.smooth = smooth))"
+      />
     </div>
   </section>
 </template>
