@@ -253,6 +253,13 @@ describe('the master and its followers', () => {
     expect(motionAt(motion, 0.6).position).toBeCloseTo(0.2 + 0.2 * lawAt(makeLaw('cycloidal'), 0.4)[0]!, 9);
   });
 
+  test('a plan longer than a wrap is cut off, and says so', () => {
+    const plan: MotionPlan = { start: 0, segments: [{ kind: 'dwell', id: 'a', duration: 7 }] };
+    expect(machine([axis({ over: 'master' }, { plan })]).of('a').problems[0]).toMatchObject({
+      text: expect.stringMatching(/longer than one wrap/),
+    });
+  });
+
   const engage = { at: Math.PI / 2, leave: null, waits: 0, lead: { how: 'refuse' as const }, restsAt: null };
   const sine = '40 mm * sin(master)';
   test('engaging where it would jump is refused, with the jump computed beforehand', () => {

@@ -246,6 +246,13 @@ export class MachineMotions {
           : source.kind === 'points'
             ? pointsMotion(source.rows, source, wrap)
             : formulaShape(source.text, formulaScope(machine, axis.id, this.constants), dimensionOf(axis.kind), wrap);
+      if (source.kind === 'plan' && planDuration(axis.plan) > wrap * (1 + 1e-9))
+        result.problems.push({
+          code: 'motion',
+          severity: 'error',
+          text: 'The plan is longer than one wrap of the master: what lies beyond is cut off. Fit it to the master.',
+          blockId: null,
+        });
       return this.engaged(shape, axis, result);
     }
     const given =

@@ -4,6 +4,7 @@ import {
   motionPoints,
   planBlocks,
   planFormula,
+  scaleTimes,
   type Axis,
   type AxisMotion,
   type QuantityKind,
@@ -17,6 +18,28 @@ export type SourceKind = Source['kind'];
 
 /** What led an axis before it was led otherwise, kept while the application is open: going back finds it again. */
 const former = new Map<string, Source>();
+
+/**
+ * Lets a motion run over time or over the master. Plan and points keep their shape: their length in time becomes their
+ * length of the master, and back, so that a plan is always in the unit of what its axis runs over.
+ */
+export function setOver(
+  axis: Pick<Axis, 'plan' | 'motion'>,
+  over: AxisMotion['over'],
+  cycle: number,
+  wrap: number,
+): void {
+  const { motion, plan } = axis;
+  if (motion.over === over) return;
+  const factor = over === 'master' ? wrap / cycle : cycle / wrap;
+  const scaled = scaleTimes(plan, factor) as Axis['plan'];
+  plan.segments = scaled.segments;
+  if (scaled.knee) plan.knee = scaled.knee;
+  if (motion.source.kind === 'points')
+    for (const row of motion.source.rows)
+      row.forEach((value, c) => (row[c] = c === 0 ? value * factor : value / factor ** Math.max(0, c - 1)));
+  motion.over = over;
+}
 
 /** Rows that a table begins with when it is read off the motion there is. */
 const FIRST_ROWS = 41;
@@ -91,15 +114,11 @@ export function useMotionEdit() {
     former.set(`${machine.id} ${of.id} ${of.motion.source.kind}`, of.motion.source);
     const { source, level } = firstOf(kind, of);
     const plain = JSON.parse(JSON.stringify(source)) as Source;
-    edit('what leads the axis', (motion) => {
-      motion.source = plain;
-      motion.level = level;
-      if (!['plan', 'points', 'formula', 'follow'].includes(kind)) {
-        motion.over = 'time';
-        motion.engage = null;
-      }
-      if (kind === 'formula' || kind === 'points') motion.over = 'time';
-      if (motion.over === 'time') motion.engage = null;
+    machine.editAxis('what leads the axis', (draft) => {
+      setOver(draft as Axis, 'time', machine.cycle, machine.document!.master.wrap);
+      draft.motion.source = plain as typeof draft.motion.source;
+      draft.motion.level = level;
+      draft.motion.engage = null;
     });
   }
 

@@ -3,7 +3,7 @@ import { AXIS_KINDS, formatQuantity, type Axis, type AxisMotion } from '@yoke/co
 import { computed } from 'vue';
 import ChoiceField from '@/components/ChoiceField.vue';
 import QuantityField from '@/components/QuantityField.vue';
-import { useMotionEdit } from '@/composables/useMotionEdit';
+import { setOver, useMotionEdit } from '@/composables/useMotionEdit';
 import { useMachine } from '@/stores/machine';
 import { useMotions } from '@/stores/motions';
 
@@ -18,11 +18,12 @@ const kinds = computed(() => AXIS_KINDS[props.axis.kind]);
 const masterKind = computed(() => AXIS_KINDS[machine.document!.master.kind].position);
 
 const setMode = (mode: 'always' | 'engages') =>
-  edit('engaging', (motion) => {
+  machine.editAxis('engaging', (draft) => {
     const { wrap } = machine.document!.master;
+    const { motion } = draft;
     if (mode === 'always') motion.engage = null;
     else {
-      motion.over = 'master';
+      setOver(draft as Axis, 'master', machine.cycle, wrap);
       motion.engage = { at: wrap / 12, leave: null, waits: props.axis.home, lead: { how: 'refuse' }, restsAt: null };
     }
   });

@@ -4,7 +4,7 @@ import { ElButton } from 'element-plus';
 import { computed } from 'vue';
 import ChoiceField from '@/components/ChoiceField.vue';
 import QuantityField from '@/components/QuantityField.vue';
-import { useMotionEdit, type SourceKind } from '@/composables/useMotionEdit';
+import { setOver, useMotionEdit, type SourceKind } from '@/composables/useMotionEdit';
 import { useMachine } from '@/stores/machine';
 import EngageFields from './EngageFields.vue';
 
@@ -31,22 +31,17 @@ const hasLevel = computed(
 );
 const overAllowed = computed(() => ['plan', 'formula', 'points'].includes(source.value.kind));
 
-const setOver = (over: AxisMotion['over']) =>
+const runOver = (over: AxisMotion['over']) =>
   machine.editAxis('what it runs over', (draft) => {
-    const { motion, plan } = draft;
-    if (motion.over === over) return;
-    // The plan keeps its shape: its length in time becomes its length of the master, and back.
-    const wrap = machine.document!.master.wrap;
-    const factor = over === 'master' ? wrap / machine.cycle : machine.cycle / wrap;
-    if (motion.source.kind === 'plan') for (const segment of plan.segments) segment.duration *= factor;
-    if (motion.source.kind === 'points') for (const row of motion.source.rows) row[0]! *= factor;
-    if (motion.source.kind === 'formula' && over === 'master') {
+    const { master } = machine.document!;
+    const { motion } = draft;
+    setOver(draft as Axis, over, machine.cycle, master.wrap);
+    // The share of the cycle becomes the share of a wrap.
+    if (motion.source.kind === 'formula' && over === 'master')
       motion.source.text = motion.source.text.replace(
         /\bt\s*\/\s*T\b/g,
-        machine.document!.master.kind === 'rotary' ? 'master / (360 deg)' : 'master / (1 m)',
+        master.kind === 'rotary' ? 'master / (360 deg)' : 'master / (1 m)',
       );
-    }
-    motion.over = over;
     motion.level = 'position';
     motion.engage = null;
   });
@@ -66,13 +61,13 @@ const leaders = computed(() => [
   ...machine.axes.filter(({ id }) => id !== props.axis.id).map(({ id, name }) => ({ value: id, label: name })),
 ]);
 const setLeader = (id: string) =>
-  edit('what it follows', (motion) => {
+  machine.editAxis('what it follows', (draft) => {
+    const { motion } = draft;
     if (motion.source.kind !== 'follow') return;
     motion.source.axis = id === '' ? null : id;
-    if (id !== '') {
-      motion.over = 'time';
-      motion.engage = null;
-    }
+    if (id === '') return;
+    setOver(draft as Axis, 'time', machine.cycle, machine.document!.master.wrap);
+    motion.engage = null;
   });
 /** Way of the follower for one unit of the leader: shown for a millimetre or a degree, whichever the leader moves in. */
 const leaderKind = computed(() => {
@@ -100,7 +95,7 @@ const toMaster = computed(() =>
         { value: 'time', label: 'Time' },
         { value: 'master', label: 'The master' },
       ]"
-      @choose="setOver"
+      @choose="runOver"
     />
     <ChoiceField
       v-if="hasLevel"
