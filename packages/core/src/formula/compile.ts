@@ -1,19 +1,10 @@
-import { findLaw, LAW_IDS, makeLaw, type MotionLaw } from '../law';
-import { hermitePiece, lastAtOrBefore, splineThrough } from '../numeric';
-import { alike, ANGLE, describeDimension, NUMBER, over, power, times, TIME, type Dimension } from './dimension';
+import { LAW_IDS } from '../law';
+import { alike, describeDimension, NUMBER, over, power, times, TIME, type Dimension } from './dimension';
+import * as calls from './calls';
 import { FormulaError } from './error';
-import {
-  addJets,
-  chain,
-  copyJet,
-  divideJets,
-  ELEMENTARY,
-  multiplyJets,
-  powerOf,
-  scaleJet,
-  type Registers,
-  type Step,
-} from './jet';
+import { INPUT } from './input';
+import { ordersOf, type Operand } from './operand';
+import { addJets, copyJet, divideJets, multiplyJets, powerOf, scaleJet, type Registers, type Step } from './jet';
 import { FUNCTIONS, LOOKUP_WAYS, nearestName, VARIABLES } from './language';
 import { parseFormula, type Expression } from './parse';
 import { UNITS } from './units';
@@ -37,9 +28,6 @@ export interface FormulaScope {
   constants: ReadonlyMap<string, FormulaConstant>;
 }
 
-/** Where the inputs of a formula stand: jets (value and three derivatives over time) of t, master, arc, then the axes. */
-export const INPUT = { time: 0, master: 4, arc: 8, axes: 12 } as const;
-
 /** A formula made ready: it gives its value and three derivatives over time from those of its inputs. */
 export interface Formula {
   dimension: Dimension;
@@ -57,18 +45,6 @@ export interface Formula {
   evaluate(inputs: Float64Array, out: Float64Array, offset: number): void;
   /** Which smooth piece the inputs of the last evaluation lie in; it changes only where the formula is not smooth. */
   piece(): string;
-}
-
-type Operand =
-  | { kind: 'constant'; value: number; dimension: Dimension }
-  | { kind: 'jet'; at: number; dimension: Dimension; orders: number; scaled?: Scaled };
-
-/** How a jet was made from another by the step of this number: times `by`, plus `plus`. */
-interface Scaled {
-  step: number;
-  base: number;
-  by: number;
-  plus: number;
 }
 
 type Test = (r: Registers) => boolean;
@@ -124,19 +100,19 @@ const COMPARE: Record<string, (difference: number) => boolean> = {
   '==': (d) => d === 0,
   '!=': (d) => d !== 0,
 };
-const ORDERS: Record<string, number> = { position: 0, velocity: 1, acceleration: 2 };
 
-class Compiler {
-  private readonly steps: Step[] = [];
-  private readonly switches: ((r: Registers) => number)[] = [];
-  private readonly used: string[] = [];
-  private readonly hints: number[] = [];
+/** Walks a formula once: checks units, and lays down the steps and the places where it is not smooth. */
+export class Compiler {
+  readonly steps: Step[] = [];
+  readonly switches: ((r: Registers) => number)[] = [];
+  readonly used: string[] = [];
+  readonly hints: number[] = [];
   private readonly fixed: [at: number, value: number][] = [];
-  private next: number;
+  next: number;
   private usesTime = false;
   private usesMaster = false;
 
-  constructor(private readonly scope: FormulaScope) {
+  constructor(readonly scope: FormulaScope) {
     this.next = INPUT.axes + 4 * scope.axes.length;
   }
 
@@ -180,31 +156,31 @@ class Compiler {
     return found;
   }
 
-  private wrong({ from, to }: Expression, message: string): FormulaError {
+  wrong({ from, to }: Expression, message: string): FormulaError {
     return new FormulaError(message, from, to);
   }
 
-  private slot(): number {
+  slot(): number {
     this.next += 4;
     return this.next - 4;
   }
 
   /** Puts a constant into a register where a step wants a jet. */
-  private jetOf(operand: Operand): number {
+  jetOf(operand: Operand): number {
     if (operand.kind === 'jet') return operand.at;
     const at = this.slot();
     this.fixed.push([at, operand.value]);
     return at;
   }
 
-  private emit(dimension: Dimension, orders: number, step: (o: number) => Step): Operand {
+  emit(dimension: Dimension, orders: number, step: (o: number) => Step): Operand {
     const at = this.slot();
     this.steps.push(step(at));
     return { kind: 'jet', at, dimension, orders };
   }
 
   /** a·by + plus. What was scaled a moment ago, and is read by nothing else, is scaled once. */
-  private scale(a: Operand & { kind: 'jet' }, by: number, plus: number, dimension: Dimension): Operand {
+  scale(a: Operand & { kind: 'jet' }, by: number, plus: number, dimension: Dimension): Operand {
     let { at: base } = a;
     let [k, c] = [by, plus];
     if (a.scaled && a.scaled.step === this.steps.length - 1) {
@@ -217,7 +193,7 @@ class Compiler {
     return { ...made, scaled: { step: this.steps.length - 1, base, by: k, plus: c } };
   }
 
-  private value(e: Expression): Operand {
+  value(e: Expression): Operand {
     switch (e.kind) {
       case 'number':
         return { kind: 'constant', value: e.value, dimension: NUMBER };
@@ -244,7 +220,7 @@ class Compiler {
     }
   }
 
-  private name(e: Expression & { kind: 'name' }): Operand {
+  name(e: Expression & { kind: 'name' }): Operand {
     const { scope } = this;
     if (e.name === 't' && !Number.isNaN(scope.cycleTime)) {
       this.usesTime = true;
@@ -269,12 +245,12 @@ class Compiler {
     throw this.wrong(e, this.unknown(e.name, known, 'define it as a constant, or take t, T, master or a unit'));
   }
 
-  private unknown(name: string, known: readonly string[], otherwise: string): string {
+  unknown(name: string, known: readonly string[], otherwise: string): string {
     const near = nearestName(name, known);
     return `“${name}” is not known: ${near ? `did you mean ${near}?` : `${otherwise}.`}`;
   }
 
-  private sameUnits(a: Operand, b: Operand, ea: Expression, eb: Expression, what: string): void {
+  sameUnits(a: Operand, b: Operand, ea: Expression, eb: Expression, what: string): void {
     if (alike(a.dimension, b.dimension)) return;
     const bare = [a, b].some(({ dimension }) => alike(dimension, NUMBER));
     throw new FormulaError(
@@ -284,7 +260,7 @@ class Compiler {
     );
   }
 
-  private operation(e: Expression & { kind: 'operation' }): Operand {
+  operation(e: Expression & { kind: 'operation' }): Operand {
     const { op, args } = e;
     if (Object.hasOwn(COMPARE, op) || ['and', 'or', 'xor', 'unary not'].includes(op))
       throw this.wrong(e, 'A comparison is no value: write for example t < 0.2 s ? 1 mm : 0 mm.');
@@ -328,18 +304,18 @@ class Compiler {
     return this.raise(a, b.value, e);
   }
 
-  private raise(a: Operand, n: number, e: Expression): Operand {
+  raise(a: Operand, n: number, e: Expression): Operand {
     const dimension = power(a.dimension, n);
     if (a.kind === 'constant') return { kind: 'constant', value: this.finite(a.value ** n, e), dimension };
     return this.emit(dimension, a.orders, (o) => powerOf(a.at, n, o));
   }
 
-  private finite(value: number, e: Expression): number {
+  finite(value: number, e: Expression): number {
     if (Number.isFinite(value)) return value;
     throw this.wrong(e, 'This gives no finite number.');
   }
 
-  private test(e: Expression): Test {
+  test(e: Expression): Test {
     if (e.kind === 'operation' && Object.hasOwn(COMPARE, e.op)) {
       const [a, b] = [this.value(e.args[0]!), this.value(e.args[1]!)];
       this.sameUnits(a, b, e.args[0]!, e.args[1]!, 'What is compared must be alike; the two sides');
@@ -365,11 +341,11 @@ class Compiler {
   }
 
   /** Time itself held against a constant: the place is known. */
-  private hintAt(a: Operand, b: Operand): void {
+  hintAt(a: Operand, b: Operand): void {
     if (a.kind === 'jet' && a.at === INPUT.time && b.kind === 'constant') this.hints.push(b.value);
   }
 
-  private call(e: Expression & { kind: 'call' }): Operand {
+  call(e: Expression & { kind: 'call' }): Operand {
     const { name, args } = e;
     const help = FUNCTIONS.find((f) => f.name === name);
     if (!help) {
@@ -389,283 +365,33 @@ class Compiler {
       case 'rise':
       case 'pulse':
         need(3, name === 'rise' ? 4 : 5);
-        return name === 'rise' ? this.rise(args) : this.pulse(args);
+        return name === 'rise' ? calls.rise(this, args) : calls.pulse(this, args);
       case 'lookup':
         need(3, 4);
-        return this.lookup(args);
+        return calls.lookup(this, args);
       case 'position':
       case 'velocity':
       case 'acceleration':
         need(1, 1);
-        return this.axis(name, args[0]!);
+        return calls.axis(this, name, args[0]!);
       case 'clamp': {
         need(3, 3);
         const [x, low, high] = args as [Expression, Expression, Expression];
-        return this.extreme([x, low], 1, () => this.extreme([x, high], -1));
+        return calls.extreme(this, [x, low], 1, () => calls.extreme(this, [x, high], -1));
       }
       case 'min':
       case 'max':
         need(1, 20);
-        return this.extreme(args, name === 'max' ? 1 : -1);
+        return calls.extreme(this, args, name === 'max' ? 1 : -1);
       case 'mod':
         need(2, 2);
-        return this.modulo(args[0]!, args[1]!);
+        return calls.modulo(this, args[0]!, args[1]!);
       case 'atan2':
         need(2, 2);
-        return this.direction(args[0]!, args[1]!);
+        return calls.direction(this, args[0]!, args[1]!);
       default:
         need(1, 1);
-        return this.elementary(name, args[0]!);
+        return calls.elementary(this, name, args[0]!);
     }
-  }
-
-  private elementary(name: string, e: Expression): Operand {
-    const u = this.value(e);
-    if (name === 'sqrt') {
-      if (u.kind === 'constant') return this.raise(u, 0.5, e);
-      return this.emit(power(u.dimension, 0.5), u.orders, (o) => ELEMENTARY.sqrt!(u.at, o));
-    }
-    const free = name === 'abs' || name === 'sign';
-    const angle = ['sin', 'cos', 'tan'].includes(name) && alike(u.dimension, ANGLE);
-    if (!free && !angle && !alike(u.dimension, NUMBER))
-      throw this.wrong(
-        e,
-        `${name} takes a plain number${['sin', 'cos', 'tan'].includes(name) ? ' or an angle' : ''}, this is ${describeDimension(u.dimension)}: divide by what it is counted in.`,
-      );
-    const dimension = name === 'abs' ? u.dimension : ['asin', 'acos', 'atan'].includes(name) ? ANGLE : NUMBER;
-    const at = this.jetOf(u);
-    if (name === 'abs') this.switches.push((r) => (r[at]! < 0 ? -1 : 1));
-    if (name === 'floor') this.switches.push((r) => Math.floor(r[at]!));
-    if (name === 'sign') this.switches.push((r) => Math.sign(r[at]!));
-    const made: (o: number) => Step =
-      name === 'floor' || name === 'sign'
-        ? (o) => {
-            const f = name === 'floor' ? Math.floor : Math.sign;
-            return (r) => chain(r, at, o, f(r[at]!), 0, 0, 0);
-          }
-        : (o) => ELEMENTARY[name]!(at, o);
-    const result = this.emit(dimension, ordersOf(u), made);
-    if (u.kind === 'jet') return result;
-    // A function of a constant is a constant: computed once, here.
-    const r = new Float64Array(this.next);
-    r[at] = u.value;
-    this.steps.pop()!(r);
-    return { kind: 'constant', value: this.finite(r[(result as { at: number }).at]!, e), dimension };
-  }
-
-  /** Smallest (sense −1) or largest (sense 1) of some values; where they cross it is not smooth. */
-  private extreme(args: readonly Expression[], sense: 1 | -1, first?: () => Operand): Operand {
-    let best = first ? first() : this.value(args[0]!);
-    for (const e of args.slice(1)) {
-      const other = this.value(e);
-      this.sameUnits(best, other, args[0]!, e, 'The values');
-      const [p, q] = [this.jetOf(best), this.jetOf(other)];
-      this.switches.push((r) => (sense * (r[p]! - r[q]!) >= 0 ? 1 : 0));
-      best = this.emit(best.dimension, Math.min(ordersOf(best), ordersOf(other)), (o) => {
-        const [one, two] = [copyJet(p, o), copyJet(q, o)];
-        return (r) => (sense * (r[p]! - r[q]!) >= 0 ? one : two)(r);
-      });
-    }
-    return best;
-  }
-
-  private modulo(ex: Expression, el: Expression): Operand {
-    const x = this.value(ex);
-    const length = this.constant(el, 'The length of mod');
-    this.sameUnits(x, { kind: 'constant', ...length }, ex, el, 'The two values of mod');
-    if (!(length.value > 0)) throw this.wrong(el, 'The length of mod must be greater than zero.');
-    const at = this.jetOf(x);
-    const size = length.value;
-    this.switches.push((r) => Math.floor(r[at]! / size));
-    if (x.kind === 'jet' && x.at === INPUT.time)
-      for (let k = 1; k * size < this.scope.cycleTime && k < 2000; k++) this.hints.push(k * size);
-    return this.emit(x.dimension, ordersOf(x), (o) => (r) => {
-      chain(r, at, o, r[at]! - size * Math.floor(r[at]! / size), 1, 0, 0);
-    });
-  }
-
-  private direction(ey: Expression, ex: Expression): Operand {
-    const [y, x] = [this.value(ey), this.value(ex)];
-    this.sameUnits(y, x, ey, ex, 'The two values of atan2');
-    const [p, q] = [this.jetOf(y), this.jetOf(x)];
-    this.switches.push((r) => (r[q]! < 0 && r[p]! < 0 ? 1 : 0));
-    // The derivative of the direction is that of atan(y/x), or of −atan(x/y) where y is the larger.
-    const orders = Math.min(ordersOf(x), ordersOf(y));
-    const [ratio, inverse] = [this.slot(), this.slot()];
-    return this.emit(ANGLE, orders, (o) => {
-      const [one, two] = [divideJets(p, q, ratio), divideJets(q, p, inverse)];
-      const [flat, steep] = [ELEMENTARY.atan!(ratio, o), ELEMENTARY.atan!(inverse, o)];
-      return (r) => {
-        if (Math.abs(r[q]!) >= Math.abs(r[p]!)) {
-          one(r);
-          flat(r);
-        } else {
-          two(r);
-          steep(r);
-          for (let i = 1; i < 4; i++) r[o + i] = -r[o + i]!;
-        }
-        r[o] = Math.atan2(r[p]!, r[q]!);
-      };
-    });
-  }
-
-  private axis(quantity: string, e: Expression): Operand {
-    const name = e.kind === 'text' ? e.value : e.kind === 'name' ? e.name : undefined;
-    if (name === undefined) throw this.wrong(e, `Name an axis: ${quantity}("…").`);
-    const index = this.scope.axes.findIndex((axis) => axis.name === name);
-    if (index < 0) {
-      const names = this.scope.axes.map((axis) => axis.name);
-      const near = nearestName(name, names);
-      throw this.wrong(
-        e,
-        `There is no other axis “${name}”${near ? `: did you mean “${near}”?` : names.length > 0 ? `; there are ${names.map((n) => `“${n}”`).join(', ')}.` : '.'}`,
-      );
-    }
-    if (!this.used.includes(name)) this.used.push(name);
-    const shift = ORDERS[quantity]!;
-    const dimension = times(this.scope.axes[index]!.dimension, power(TIME, -shift));
-    const at = INPUT.axes + 4 * index;
-    if (shift === 0) return { kind: 'jet', at, dimension, orders: 3 };
-    return this.emit(dimension, 3 - shift, (o) => (r) => {
-      for (let i = 0; i < 4; i++) r[o + i] = i + shift < 4 ? r[at + i + shift]! : 0;
-    });
-  }
-
-  private law(e: Expression | undefined): MotionLaw {
-    if (!e) return makeLaw('poly345');
-    const name = e.kind === 'name' ? e.name : e.kind === 'text' ? e.value : undefined;
-    if (name !== undefined && findLaw(name)) return makeLaw(name);
-    const near = name === undefined ? undefined : nearestName(name, LAW_IDS);
-    throw this.wrong(
-      e,
-      `${name === undefined ? 'The name of a law is wanted here' : `There is no law “${name}”`}: ${near ? `did you mean ${near}?` : `take one of ${LAW_IDS.join(', ')}.`}`,
-    );
-  }
-
-  /** Two constant places on the scale of x, in rising order. */
-  private places(x: Operand, [ex, ef, et]: readonly Expression[]): [number, number] {
-    const [from, to] = [this.constant(ef!, 'A place'), this.constant(et!, 'A place')];
-    this.sameUnits(x, { kind: 'constant', ...from }, ex!, ef!, 'The value and its place');
-    this.sameUnits(x, { kind: 'constant', ...to }, ex!, et!, 'The value and its place');
-    if (!(to.value > from.value))
-      throw new FormulaError('The second place must lie behind the first.', ef!.from, et!.to);
-    return [from.value, to.value];
-  }
-
-  private rise(args: readonly Expression[]): Operand {
-    const x = this.value(args[0]!);
-    const [from, to] = this.places(x, args);
-    return this.smoothRise(x, from, to, this.law(args[3]));
-  }
-
-  private smoothRise(x: Operand, from: number, to: number, law: MotionLaw): Operand {
-    const at = this.jetOf(x);
-    const width = to - from;
-    const edges = [0, ...law.breaks, 1].map((tau) => from + tau * width);
-    if (x.kind === 'jet' && x.at === INPUT.time) this.hints.push(...edges);
-    this.switches.push((r) => lastAtOrBefore(edges, r[at]!));
-    const out = new Float64Array(4);
-    return this.emit(NUMBER, ordersOf(x), (o) => (r) => {
-      const tau = (r[at]! - from) / width;
-      if (tau < 0) chain(r, at, o, 0, 0, 0, 0);
-      else if (tau >= 1) chain(r, at, o, 1, 0, 0, 0);
-      else {
-        law.derivatives(tau, out, 0);
-        chain(r, at, o, out[0]!, out[1]! / width, out[2]! / (width * width), out[3]! / (width * width * width));
-      }
-    });
-  }
-
-  private pulse(args: readonly Expression[]): Operand {
-    const x = this.value(args[0]!);
-    const [from, to] = this.places(x, args);
-    if (args.length > 3) {
-      const flank = this.constant(args[3]!, 'A flank');
-      this.sameUnits(x, { kind: 'constant', ...flank }, args[0]!, args[3]!, 'The value and its flank');
-      if (!(flank.value > 0) || 2 * flank.value > to - from)
-        throw this.wrong(args[3]!, 'The flank must be greater than zero and at most half of the pulse.');
-      const law = this.law(args[4]);
-      const up = this.jetOf(this.smoothRise(x, from, from + flank.value, law));
-      const down = this.jetOf(this.smoothRise(x, to - flank.value, to, law));
-      return this.emit(NUMBER, ordersOf(x), (o) => addJets(up, down, -1, o));
-    }
-    const at = this.jetOf(x);
-    const inside: Test = (r) => r[at]! >= from && r[at]! < to;
-    if (x.kind === 'jet' && x.at === INPUT.time) this.hints.push(from, to);
-    this.switches.push((r) => (inside(r) ? 1 : 0));
-    return this.emit(NUMBER, ordersOf(x), (o) => (r) => chain(r, at, o, inside(r) ? 1 : 0, 0, 0, 0));
-  }
-
-  private list(e: Expression): { values: number[]; dimension: Dimension; items: Expression[] } {
-    if (e.kind !== 'list' || e.items.length < 2)
-      throw this.wrong(e, 'A list of at least two values is wanted: [0 s, 0.2 s].');
-    const found = e.items.map((item) => this.constant(item, 'A value of a list'));
-    found.forEach((value, i) =>
-      this.sameUnits(
-        { kind: 'constant', ...found[0]! },
-        { kind: 'constant', ...value },
-        e.items[0]!,
-        e.items[i]!,
-        'The values of a list',
-      ),
-    );
-    return { values: found.map(({ value }) => value), dimension: found[0]!.dimension, items: e.items };
-  }
-
-  private lookup(args: readonly Expression[]): Operand {
-    const x = this.value(args[0]!);
-    const places = this.list(args[1]!);
-    const values = this.list(args[2]!);
-    this.sameUnits(
-      x,
-      { kind: 'constant', value: 0, dimension: places.dimension },
-      args[0]!,
-      args[1]!,
-      'The value and the places',
-    );
-    if (places.values.length !== values.values.length)
-      throw this.wrong(args[2]!, `There are ${places.values.length} places but ${values.values.length} values.`);
-    places.values.forEach((place, i, all) => {
-      if (i > 0 && place <= all[i - 1]!) throw this.wrong(places.items[i]!, 'The places must rise.');
-    });
-    const way = args[3];
-    const named = way?.kind === 'name' ? way.name : way?.kind === 'text' ? way.value : 'line';
-    if (!LOOKUP_WAYS.some((known) => known === named)) throw this.wrong(way!, `Take one of ${LOOKUP_WAYS.join(', ')}.`);
-    const xs = Float64Array.from(places.values);
-    const n = xs.length;
-    const polynomials =
-      named === 'line'
-        ? values.values.slice(1).map((value, i) => Float64Array.of(values.values[i]!, value - values.values[i]!))
-        : (() => {
-            const knots = splineThrough(xs, values.values, {
-              degree: named === 'cubic' ? 3 : 5,
-              ends: 'rest',
-              tolerance: 0,
-            });
-            return values.values.slice(1).map((_, i) => hermitePiece(knots, i));
-          })();
-    const at = this.jetOf(x);
-    this.switches.push((r) => lastAtOrBefore(xs, r[at]!));
-    if (x.kind === 'jet' && x.at === INPUT.time) this.hints.push(...xs);
-    return this.emit(values.dimension, ordersOf(x), (o) => (r) => {
-      const i = lastAtOrBefore(xs, r[at]!);
-      if (i < 0) chain(r, at, o, values.values[0]!, 0, 0, 0);
-      else if (i >= n - 1) chain(r, at, o, values.values[n - 1]!, 0, 0, 0);
-      else {
-        const h = xs[i + 1]! - xs[i]!;
-        const tau = (r[at]! - xs[i]!) / h;
-        const c = polynomials[i]!;
-        let [f, f1, f2, f3] = [0, 0, 0, 0];
-        for (let k = c.length - 1; k >= 0; k--) {
-          f3 = f3 * tau + 3 * f2;
-          f2 = f2 * tau + 2 * f1;
-          f1 = f1 * tau + f;
-          f = f * tau + c[k]!;
-        }
-        chain(r, at, o, f, f1 / h, f2 / (h * h), f3 / (h * h * h));
-      }
-    });
   }
 }
-
-const ordersOf = (operand: Operand): number => (operand.kind === 'jet' ? operand.orders : 3);

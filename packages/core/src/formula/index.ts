@@ -4,7 +4,6 @@ export {
   compileFormula,
   constantFormula,
   constantNameProblem,
-  INPUT,
   requireUnits,
   type Formula,
   type FormulaConstant,
@@ -13,3 +12,4 @@ export {
 export { FUNCTIONS, LOOKUP_WAYS, VARIABLES, type FunctionHelp } from './language';
 export { LONGEST_FORMULA } from './parse';
 export { UNITS } from './units';
+export { INPUT } from './input';
