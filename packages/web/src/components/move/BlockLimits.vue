@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { AXIS_KINDS, formatQuantity, type Axis } from '@yoke/core';
+import { AXIS_KINDS, formatNumber, toDisplay, type Axis, type QuantityKind } from '@yoke/core';
 import { computed, ref } from 'vue';
 import QuantityField from '@/components/QuantityField.vue';
 import { useMachine } from '@/stores/machine';
@@ -16,8 +16,8 @@ const open = ref(
 const kinds = computed(() => AXIS_KINDS[props.axis.kind]);
 const fields = computed(() => {
   const { limits } = props.axis;
-  const usual = (value: number | null, kind: Parameters<typeof formatQuantity>[1], or: string) =>
-    value === null ? or : formatQuantity(value, kind, machine.units, 3);
+  const usual = (value: number | null, kind: QuantityKind, or: string) =>
+    value === null ? or : formatNumber(toDisplay(value, kind, machine.units), 3);
   const acceleration = props.block.acceleration ?? limits.acceleration;
   return [
     {

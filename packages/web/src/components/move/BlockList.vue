@@ -93,7 +93,11 @@ const outcomes = computed(() =>
       first.runUp > 0
         ? `, run-up ${show(first.runUp, kinds.value.position)}, run-out ${show(first.runOut, kinds.value.position)}`
         : '';
-    return `${time}${reached}${short}${bound}${runs}${passes.length > 1 ? ` · ${passes.length} passes` : ''}`;
+    const swing =
+      block.kind === 'oscillate'
+        ? `${show(block.peakToPeak, kinds.value.position)} to and fro ${block.cycles} times, ${show(block.frequency, 'frequency')}: `
+        : '';
+    return `${swing}${time}${reached}${short}${bound}${runs}${passes.length > 1 ? ` · ${passes.length} passes` : ''}`;
   }),
 );
 const current = computed(
