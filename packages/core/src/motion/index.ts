@@ -1,5 +1,5 @@
 export * from './plan';
-export { closes, freeKnee, kneeStates, planPieces, type KneeState, type PlanPiece } from './knees';
+export { closes, kneeStates, planPieces, type KneeState, type PlanPiece } from './knees';
 export { motionAt, planMotion, sampleMotion } from './motion';
 export type { Motion, MotionSamples, MotionState, MotionStretch } from './motion';
 export { findBreaks, functionMotion } from './function-motion';

@@ -22,8 +22,6 @@ export interface PlanPiece {
   moving: boolean;
 }
 
-const FREE: KneeWish = { velocity: null, acceleration: null };
-
 const isStraight = (segment: Segment | undefined) => segment?.kind === 'move' && segment.law.id === 'straight';
 const meetsAcceleration = (segment: Segment | undefined) =>
   segment?.kind === 'move' && findLaw(segment.law.id)?.meetsAcceleration === true;
@@ -94,6 +92,3 @@ export function planPieces(plan: MotionPlan): PlanPiece[] {
     return { ...piece, stroke: 1, law: family.between!(ends, parameters), moving: true };
   });
 }
-
-/** A wish that leaves speed and acceleration of a knee open. */
-export const freeKnee = (): KneeWish => ({ ...FREE });

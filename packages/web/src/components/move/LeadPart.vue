@@ -150,7 +150,7 @@ const panels = computed<CurvePanel[]>(() => {
         <p v-if="mechanism.paths.length === 0 || mechanism.bodies.length === 0" class="soft">
           A tool is led where there is a mechanism with a path: draw an arm and a path in
           <RouterLink :to="{ name: 'build', params: { id: machine.id }, query: { part: 'board' } }">Build</RouterLink>,
-          or open the “led arm” of the demo.
+          or open the “Watering arm” of the demo.
         </p>
         <ul class="list">
           <li v-for="item in leads" :key="item.id">
