@@ -11,7 +11,10 @@ export const CORE_FOLDERS = [
   'machine',
   'mechanism',
   'dynamics',
+  'contact',
+  'sequence',
   'run',
+  'cycle',
   'sizing',
   'format',
 ];

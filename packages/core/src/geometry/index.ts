@@ -14,3 +14,5 @@ export { splinePiece, transitionPiece } from './spline';
 export * from './path';
 export * from './cam-outline';
 export { blendCorners, pathCorners, type Corner } from './blend';
+export * from './distance';
+export { convexPieces, simplified } from './pieces';

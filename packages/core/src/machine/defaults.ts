@@ -1,6 +1,8 @@
 import type { AxisKind, UnitSystem } from '../quantity';
+import { emptyLoose } from './loose';
 import { emptyMechanism } from './mechanism';
-import { FORMAT_NAME, FORMAT_VERSION, type Axis, type Machine } from './schema';
+import { FORMAT_NAME, FORMAT_VERSION, type Axis, type Cylinder, type Machine } from './schema';
+import { emptySequence } from './sequence';
 
 /** A machine with a name and nothing in it yet. */
 export function newMachine(name: string, units: UnitSystem = 'metric'): Machine {
@@ -17,6 +19,8 @@ export function newMachine(name: string, units: UnitSystem = 'metric'): Machine 
     axes: [],
     mechanism: emptyMechanism(),
     leads: [],
+    loose: emptyLoose(),
+    sequence: emptySequence(),
     variants: [],
   };
 }
@@ -95,6 +99,7 @@ export function newAxis(kind: AxisKind, taken: readonly Axis[], cycle: number): 
     },
     motion: newMotion(),
     alternatives: [],
+    cylinder: null,
     joint: null,
     sizing: {
       torqueReserve: 0.25,
@@ -105,6 +110,12 @@ export function newAxis(kind: AxisKind, taken: readonly Axis[], cycle: number): 
       motor: null,
     },
   };
+}
+
+/** A small cylinder with end cushions that meets its ends softly. */
+export function newCylinder(): Cylinder {
+  const way = { fill: 0.02, speed: 0.4, cushion: 0.01, endSpeed: 0 };
+  return { out: way, in: { ...way }, acceleration: 20 };
 }
 
 /** An axis follows its plan over time in position, from rest at zero where a level below leaves that open. */

@@ -4,6 +4,8 @@ export { describeProblems, machineText, readMachine, readMachineText } from './r
 export type { Problem, ReadResult } from './read';
 export { machineJsonSchema } from './json-schema';
 export * from './mechanism';
+export * from './loose';
+export * from './sequence';
 export * from './draw';
 export * from './edit-mechanism';
 export { applyVariant, newVariant } from './variant';

@@ -44,7 +44,7 @@ test.each<[string, unknown, string]>([
   ['name', undefined, 'name is missing: a string is expected'],
   ['name', '  ', 'name must not be empty'],
   ['format', 'other', 'format must be “yoke-machine”'],
-  ['version', 9, 'version is 9, but this release reads up to 3'],
+  ['version', 9, 'version is 9, but this release reads up to 4'],
   ['cycle', { given: 'time', time: 0 }, 'cycle.time must be greater than 0'],
   ['cycle', { given: 'moon' }, 'cycle.given must be “time” or “rate”'],
   ['units', 'cubits', 'units must be “metric” or “inch”, not “cubits”'],
@@ -100,7 +100,7 @@ test('a document of version 1 opens for ever: its axes follow their plans, and t
   const text = readFileSync(join(__dirname, 'testdata/version-1.yoke.json'), 'utf8');
   const result = readMachineText(text);
   if (!result.ok) throw new Error(describeProblems(result.problems));
-  expect(result.machine.version).toBe(3);
+  expect(result.machine.version).toBe(4);
   expect(result.machine.axes.every(({ joint, motion }) => joint === null && motion.source.kind === 'plan')).toBe(true);
   expect(result.machine.mechanism.bodies).toEqual([]);
   const { axes } = JSON.parse(text) as { axes: { plan: unknown }[] };
@@ -117,4 +117,17 @@ test('a document of version 2 moves as it did: beside a straight line its curves
   expect(plan.segments[0]).toMatchObject({ knee: { velocity: 0, acceleration: 0 } });
   const state = motionAt(planMotion(plan, 2), 0.5, 'before');
   expect(state.velocity).toBeCloseTo(0, 12);
+});
+
+test('a document of version 3 opens without cues and loose parts, and is otherwise the same', () => {
+  const text = readFileSync(join(__dirname, 'testdata/version-3.yoke.json'), 'utf8');
+  const result = readMachineText(text);
+  if (!result.ok) throw new Error(describeProblems(result.problems));
+  const { machine } = result;
+  expect(machine.sequence.cues).toEqual([]);
+  expect(machine.loose.kinds).toEqual([]);
+  expect(machine.axes.every(({ cylinder }) => cylinder === null)).toBe(true);
+  const before = JSON.parse(text) as { axes: { plan: unknown }[]; mechanism: unknown };
+  expect(machine.axes.map(({ plan }) => plan)).toEqual(before.axes.map(({ plan }) => plan));
+  expect(machine.mechanism).toEqual(before.mechanism);
 });

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { findLaw, LAW_IDS } from '../law';
 import { finite, id, notNegative, positive } from './parts';
 
-const lawChoice = z
+export const lawChoice = z
   .strictObject({
     id: z.enum(LAW_IDS),
     parameters: z
@@ -125,6 +125,9 @@ export const motionSchema = z.strictObject({
     }),
     z.strictObject({ kind: z.literal('moves'), blocks: z.array(block).max(200) }),
     z.strictObject({ kind: z.literal('formula'), text: z.string().max(4000) }),
+    z
+      .strictObject({ kind: z.literal('cues'), start: finite })
+      .meta({ description: 'It stands at start until a cue moves it' }),
     z.strictObject({
       kind: z.literal('follow'),
       axis: z.string().nullable().meta({ description: 'Axis that is followed; null for the master' }),

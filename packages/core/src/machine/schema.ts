@@ -2,14 +2,16 @@ import { z } from 'zod';
 import { constantNameProblem } from '../formula';
 import type { MovingMachine } from '../motion';
 import { leadSchema } from './lead';
+import { checkLoose, looseSchema } from './loose';
 import { mechanismSchema, turns } from './mechanism';
 import { masterSchema, motionSchema, planSchema } from './motion';
 import { finite, id, name, notNegative, positive, unique } from './parts';
+import { checkSequence, sequenceSchema } from './sequence';
 
 /** What every machine document says it is. */
 export const FORMAT_NAME = 'yoke-machine';
 /** Version of the document format that this release writes. */
-export const FORMAT_VERSION = 3;
+export const FORMAT_VERSION = 4;
 
 /** Share of power that passes, 1 % to 100 %. */
 const efficiency = finite.min(0.01).max(1);
@@ -80,6 +82,22 @@ const load = z.strictObject({
 
 const nullableLimit = positive.nullable();
 
+/** A pneumatic cylinder: the ends of travel are its ends, “in” is the lower one. */
+const cylinder = z.strictObject({
+  out: cylinderWay(),
+  in: cylinderWay(),
+  acceleration: positive.meta({ description: 'm/s² or rad/s², until the throttled speed is reached' }),
+});
+
+function cylinderWay() {
+  return z.strictObject({
+    fill: notNegative.max(60).meta({ description: 'Time from switching until it moves, s' }),
+    speed: positive.meta({ description: 'Speed that the throttle lets through, m/s or rad/s' }),
+    cushion: notNegative.meta({ description: 'Way before the end in which the cushion brakes, m or rad' }),
+    endSpeed: notNegative.meta({ description: 'Speed at which it meets the end, m/s or rad/s' }),
+  });
+}
+
 const axis = z
   .strictObject({
     id,
@@ -111,6 +129,7 @@ const axis = z
       .array(z.strictObject({ id, name, plan: planSchema, motion: motionSchema }))
       .max(30)
       .meta({ description: 'Other motions of this axis, put aside to be compared or taken again' }),
+    cylinder: cylinder.nullable().meta({ description: 'What a cylinder does when it is switched; null for a servo' }),
     joint: z
       .string()
       .nullable()
@@ -135,6 +154,8 @@ const axis = z
       say(['home'], 'must lie between travel.min and travel.max');
     if (value.kind === 'linear' && value.load.imbalance !== 0)
       say(['load', 'imbalance'], 'must be 0 for a linear axis');
+    if (value.cylinder && !value.travel)
+      say(['cylinder'], 'needs ends of travel: give travel.min (in) and travel.max (out)');
     unique(value.plan.segments, 'id', ['plan', 'segments'], say);
     unique(value.alternatives, 'id', ['alternatives'], say);
     if (value.motion.source.kind === 'moves')
@@ -160,6 +181,10 @@ const variant = z.strictObject({
     .array(z.strictObject({ element: id, rate: notNegative.nullable(), free: finite.nullable() }))
     .max(100)
     .meta({ description: 'Springs and dampers that differ' }),
+  pairs: z
+    .array(z.strictObject({ pair: id, friction: notNegative.max(10), restitution: finite.min(0).max(1) }))
+    .max(136)
+    .meta({ description: 'Pairs of materials that differ' }),
 });
 
 /** The machine document, `*.yoke.json`: the one description of the format. SI units throughout. */
@@ -188,6 +213,8 @@ export const machineSchema = z
     axes: z.array(axis).max(32),
     mechanism: mechanismSchema,
     leads: z.array(leadSchema).max(20).meta({ description: 'Tool points led along paths' }),
+    loose: looseSchema,
+    sequence: sequenceSchema,
     variants: z.array(variant).max(40).meta({ description: 'Named changes to hold the machine against' }),
   })
   .superRefine((machine, context) => {
@@ -201,6 +228,8 @@ export const machineSchema = z
       const problem = constantNameProblem(given);
       if (problem) say(['constants', i, 'name'], problem);
     });
+    checkLoose(machine.loose, machine.mechanism, machine.axes, say);
+    checkSequence(machine.sequence, machine, say);
     const driven = new Map<string, string>();
     machine.axes.forEach(({ joint: idOf, name: axisName, kind }, i) => {
       if (idOf === null) return;
@@ -225,6 +254,7 @@ export type Load = Axis['load'];
 export type AxisMotion = Axis['motion'];
 export type Alternative = Axis['alternatives'][number];
 export type Variant = Machine['variants'][number];
+export type Cylinder = NonNullable<Axis['cylinder']>;
 export type Gearbox = NonNullable<Axis['gearbox']>;
 export type Transmission = Axis['transmission'];
 export type SizingWishes = Axis['sizing'];

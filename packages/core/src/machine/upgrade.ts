@@ -1,5 +1,7 @@
 import { newMaster } from './defaults';
+import { emptyLoose } from './loose';
 import { emptyMechanism } from './mechanism';
+import { emptySequence } from './sequence';
 
 type Plain = Record<string, unknown>;
 
@@ -38,7 +40,19 @@ const STEPS: Record<number, (document: Plain) => Plain> = {
         )
       : document.axes,
   }),
+  // Version 4 brought loose parts, sensors and cues, and cylinders.
+  3: (document) => ({
+    ...document,
+    loose: emptyLoose(),
+    sequence: emptySequence(),
+    axes: each(document.axes, (axis) => ({ ...axis, cylinder: null })),
+    variants: each(document.variants, (variant) => ({ ...variant, pairs: [] })),
+  }),
 };
+
+/** A list with every object in it changed; what is no list of objects is left for the schema to refuse. */
+const each = (list: unknown, change: (item: Plain) => Plain): unknown =>
+  Array.isArray(list) ? list.map((item: unknown) => (isPlain(item) ? change(item) : item)) : list;
 
 /** What led every axis before version 2: its plan, in position. */
 const plainMotion = () => ({ level: 'position', source: { kind: 'plan' }, initial: { position: 0, velocity: 0 } });

@@ -3,7 +3,7 @@ import type { Machine, Variant } from './schema';
 
 /** A variant that changes nothing yet. */
 export function newVariant(id: string, name: string): Variant {
-  return { id, name, speed: 1, gravity: true, loads: true, friction: true, off: [], changes: [] };
+  return { id, name, speed: 1, gravity: true, loads: true, friction: true, off: [], changes: [], pairs: [] };
 }
 
 /**
@@ -42,6 +42,13 @@ export function applyVariant(machine: Machine, variant: Variant): Machine {
         },
       };
     }),
+    loose: {
+      ...machine.loose,
+      pairs: machine.loose.pairs.map((pair) => {
+        const change = variant.pairs.find((c) => c.pair === pair.id);
+        return change ? { ...pair, friction: change.friction, restitution: change.restitution } : pair;
+      }),
+    },
     mechanism: {
       ...mechanism,
       gravity: { ...mechanism.gravity, on: mechanism.gravity.on && variant.gravity },

@@ -1,6 +1,8 @@
 export * from './plan';
 export { closes, kneeStates, planPieces, type KneeState, type PlanPiece } from './knees';
-export { motionAt, planMotion, sampleMotion } from './motion';
+export { motionAt, planMotion, sampleMotion, stretchAt } from './motion';
+export { cutStretch, joinStretches, repeatMotion, scaledStretch, tailStretch } from './stretches';
+export { phasesStretch } from './phases';
 export type { Motion, MotionSamples, MotionState, MotionStretch } from './motion';
 export { findBreaks, functionMotion } from './function-motion';
 export * from './points';

@@ -94,6 +94,12 @@ function evaluate(stretch: MotionStretch, time: number, leftOf: boolean, out: Fl
   out[3] = scale2 * rate * out[3]!;
 }
 
+/** State of one stretch at a time inside it; to the right of a break unless at its end. */
+export function stretchAt(stretch: MotionStretch, time: number): MotionState {
+  evaluate(stretch, time, time >= stretch.to, scratch);
+  return { position: scratch[0]!, velocity: scratch[1]!, acceleration: scratch[2]!, jerk: scratch[3]! };
+}
+
 /** Starts of the stretches of long motions, kept for the search. */
 const starts = new WeakMap<Motion, Float64Array>();
 

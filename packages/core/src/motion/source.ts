@@ -37,6 +37,8 @@ export interface MotionSource {
     | ({ kind: 'points'; rows: MotionPoints } & PointFit)
     | { kind: 'moves'; blocks: readonly ServoBlock[] }
     | { kind: 'formula'; text: string }
+    /** At rest until a cue moves it; what cues made of it is given to {@link MachineMotions}. */
+    | { kind: 'cues'; start: number }
     /** Along with the master (`axis` null) or another axis, at a fixed ratio from an offset. */
     | { kind: 'follow'; axis: string | null; ratio: number; offset: number };
   initial: { position: number; velocity: number };
@@ -125,6 +127,13 @@ export function formulaScope(
   };
 }
 
+/** Motions found by simulating the cue sheet, which take the place of those that the document describes. */
+export interface FoundMotions {
+  duration: number;
+  master: Motion;
+  axes: ReadonlyMap<string, Motion>;
+}
+
 /** All motions of a machine: each axis by its source, those that follow others after them. */
 export class MachineMotions {
   readonly master: Motion;
@@ -134,7 +143,11 @@ export class MachineMotions {
   private readonly made = new Map<string, AxisMotionResult>();
   private readonly underWay: string[] = [];
 
-  constructor(readonly machine: MovingMachine) {
+  /** @param found motions that hold instead of the described ones, over their own duration */
+  constructor(
+    readonly machine: MovingMachine,
+    private readonly found: FoundMotions | null = null,
+  ) {
     this.constants = machineConstants(machine.constants).constants;
     let problem: string | null = null;
     let master = resting(machine.cycleTime, machine.master.start);
@@ -144,7 +157,7 @@ export class MachineMotions {
       if (!(error instanceof MasterError)) throw error;
       problem = error.message;
     }
-    this.master = master;
+    this.master = found?.master ?? master;
     this.masterProblem = problem;
   }
 
@@ -154,7 +167,9 @@ export class MachineMotions {
     if (known) return known;
     const axis = this.machine.axes.find((a) => a.id === id)!;
     this.underWay.push(id);
-    const result = this.make(axis);
+    const described = this.make(axis);
+    const motion = this.found?.axes.get(id);
+    const result = motion ? { ...described, motion } : described;
     this.underWay.pop();
     this.made.set(id, result);
     return result;
@@ -232,6 +247,7 @@ export class MachineMotions {
         return this.engaged(lineShape(machine.master.wrap, source), axis, result);
       return followByRatio(leader, source.ratio, source.offset);
     }
+    if (source.kind === 'cues') return resting(T, source.start);
     if (source.kind === 'moves') {
       const { stretches, results } = runBlocks(source.blocks, axis.home, axis.limits);
       result.blocks = results;
@@ -301,7 +317,8 @@ function lineShape(wrap: number, { ratio, offset }: { ratio: number; offset: num
 
 /** Where an axis rests that cannot move as written. */
 function restOf({ plan, home, motion }: MovingAxis): number {
-  return motion.source.kind === 'plan' ? plan.start : home;
+  const { source } = motion;
+  return source.kind === 'plan' ? plan.start : source.kind === 'cues' ? source.start : home;
 }
 
 const lowered = (given: Motion, level: MotionSource['level'], initial: MotionSource['initial']): Motion => {

@@ -5,3 +5,4 @@ export { analyseRank, dense, solveDense, type Dense, type RankAnalysis } from '.
 export { SparseLu, type SparsePattern } from './sparse';
 export { fillHermite, hermitePiece, splineThrough } from './hermite';
 export type { HermiteKnots, HermiteWish, SplineChoice } from './hermite';
+export { Scatter } from './scatter';

@@ -11,6 +11,7 @@ import {
   shortestMove,
   type BlockResult,
   type EngagementJump,
+  type FoundMotions,
   type PlanFinding,
 } from '../motion';
 import { CHANNEL_IDS, type ChannelId } from './channels';
@@ -75,6 +76,10 @@ export interface Run {
 export interface RunOptions {
   /** Inertia in kg·m² of rotor and brake, by axis identifier. */
   rotorInertia?: Readonly<Record<string, number>> | undefined;
+  /** Motions found by simulating the cues, over the length of the cycle. */
+  found?: FoundMotions | undefined;
+  /** Forces that act on axes along their positive direction, N or N·m, straight between rising times in s. */
+  pushes?: readonly { axis: string; times: Float64Array; effort: Float64Array }[] | undefined;
   /** Told the share done, from 0 to 1, now and then. */
   progress?: ((share: number) => void) | undefined;
 }
@@ -88,8 +93,13 @@ const FREE_SAMPLES = 1000;
 /** Runs one cycle of all axes of a machine and of its mechanism. A machine with neither gives a run without channels. */
 export function simulate(machine: Machine, options: RunOptions = {}): Run {
   const duration = cycleTime(machine);
-  const made = new MachineMotions(movingMachine(machine));
-  const models = machine.axes.map((axis) => axisModel(axis, made, options.rotorInertia?.[axis.id] ?? 0));
+  const made = new MachineMotions(movingMachine(machine), options.found ?? null);
+  const models = machine.axes.map((axis) => {
+    const model = axisModel(axis, made, options.rotorInertia?.[axis.id] ?? 0);
+    const push = options.pushes?.find((p) => p.axis === axis.id && p.times.length > 1);
+    // What pushes along the positive direction is taken off what the axis must give.
+    return push ? withMechanism(model, { times: push.times, effort: push.effort.map((f) => -f) }) : model;
+  });
   const motions = models.map((model) => model.motion);
   const withBodies = hasMechanism(machine);
   if (motions.length === 0 && !withBodies)

@@ -103,6 +103,8 @@ export function useMotionEdit() {
           level: 'position',
         };
       }
+      case 'cues':
+        return { source: { kind, start: planned ? of.plan.start : of.home }, level: 'position' };
       case 'follow':
         return { source: { kind, axis: null, ratio: rotary ? 1 : 0.01, offset: 0 }, level: 'position' };
     }

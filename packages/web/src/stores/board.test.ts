@@ -58,7 +58,7 @@ function start(): Machine {
   machine.axes.push(axis);
   m.traces.push({ body: crank.id, point: 'p2' });
   machine.variants = [
-    { id: 'v1', name: 'Fast', speed: 2, gravity: false, loads: true, friction: true, off: [], changes: [] },
+    { id: 'v1', name: 'Fast', speed: 2, gravity: false, loads: true, friction: true, off: [], changes: [], pairs: [] },
   ];
   return machine;
 }

@@ -18,6 +18,7 @@ const NAMES = {
   follow: 'Following',
   constant: 'Constant',
   harmonic: 'Harmonic',
+  cues: 'Cues',
 };
 const suggestion = computed(() => {
   const base = NAMES[props.axis.motion.source.kind];

@@ -63,6 +63,7 @@ const followers = computed(() =>
               constant: '',
               harmonic: '',
               moves: '',
+              cues: '',
             }[source.kind]
           : null;
     return { axis, how: how && engage ? `${how}, engaging on the way` : how };

@@ -20,6 +20,7 @@ const SOURCES: { value: SourceKind; label: string; hint: string }[] = [
   { value: 'moves', label: 'Servo moves', hint: 'A list of blocks under limits of velocity, acceleration and jerk' },
   { value: 'formula', label: 'Formula', hint: 'An expression with units, rises and other axes' },
   { value: 'points', label: 'Table of points', hint: 'Points to be passed, typed, pasted or read from a file' },
+  { value: 'cues', label: 'Cues', hint: 'It stands where it is until a cue of the cue sheet moves it' },
   { value: 'follow', label: 'Following', hint: 'Along with the master or another axis at a fixed ratio' },
   { value: 'constant', label: 'Constant', hint: 'One position, velocity or acceleration' },
   { value: 'harmonic', label: 'Harmonic', hint: 'A sine about a mean' },
@@ -121,6 +122,14 @@ const toMaster = computed(() =>
       <QuantityField :value="source.frequency" kind="frequency" label="Frequency" :commit="setValue('frequency')" />
       <QuantityField :value="source.phase" kind="angle" label="Phase" :commit="setValue('phase')" />
     </template>
+    <QuantityField
+      v-if="source.kind === 'cues'"
+      :value="source.start"
+      :kind="kinds.position"
+      label="It starts at"
+      hint="Where it stands until a cue moves it"
+      :commit="setValue('start')"
+    />
     <template v-if="follows">
       <ChoiceField :value="follows.axis ?? ''" label="It follows" :options="leaders" @choose="setLeader" />
       <QuantityField

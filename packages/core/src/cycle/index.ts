@@ -1,0 +1,11 @@
+export * from './chain';
+export * from './events';
+export { movedByCues } from './axes';
+export { planCylinder, planMove, planSpeed, type MoveProblem, type PlannedMove } from './moves';
+export type { CycleOptions, CycleRecord } from './hybrid';
+export { PART_WIDTH, type PartFate, type PartsRecord } from './record';
+export type { ClearanceCurve } from './monitors';
+export { findCircle, type WaitingCue, type WaitingReport } from './waiting';
+export { hasCycle, runCycle, simulateCycle, type CycleRun } from './run-cycle';
+export * from './explain';
+export * from './study';

@@ -1,0 +1,89 @@
+import { bodyOutline, bodyPieces } from '../contact';
+import { placed, shapeDistance, type RoundShape } from '../geometry';
+import { GROUND, type Machine, type Monitor } from '../machine';
+import { poseIn, type StepPoses } from './sensing';
+
+/** Clearance of two bodies over a run. */
+export interface ClearanceCurve {
+  monitor: string;
+  times: Float64Array;
+  /** m; 0 or less where they touch or overlap. */
+  clearance: Float64Array;
+  least: { time: number; clearance: number };
+  /** When the clearance first fell below what is wanted; null where it never did. */
+  violated: number | null;
+}
+
+/** Watches the clearance of two bodies during a run. */
+export class ClearanceWatch {
+  private readonly a: RoundShape[];
+  private readonly b: RoundShape[];
+  private readonly times: number[] = [];
+  private readonly values: number[] = [];
+  private least = { time: 0, clearance: Infinity };
+  private violatedAt: number | null = null;
+
+  constructor(
+    readonly monitor: Monitor,
+    machine: Machine,
+  ) {
+    this.a = shapesOf(machine, monitor.a, monitor.shapes);
+    this.b = shapesOf(machine, monitor.b, monitor.shapes);
+  }
+
+  private clearance(poses: StepPoses, share: number): number {
+    const other = this.b.map((shape) => placed(shape, poseIn(poses, this.monitor.b, share)));
+    let least = Infinity;
+    for (const shape of this.a) {
+      const here = placed(shape, poseIn(poses, this.monitor.a, share));
+      for (const there of other) least = Math.min(least, shapeDistance(here, there));
+    }
+    return least;
+  }
+
+  private fails(clearance: number): boolean {
+    return this.monitor.least > 0 ? clearance < this.monitor.least : clearance < 0;
+  }
+
+  /**
+   * Looks at a step.
+   * @returns the time in s at which the clearance fell below what is wanted, in this step for the first time
+   */
+  look(poses: StepPoses, from: number, to: number): number | null {
+    const value = this.clearance(poses, 1);
+    if (!Number.isFinite(value)) return null;
+    this.times.push(to);
+    this.values.push(value);
+    if (value < this.least.clearance) this.least = { time: to, clearance: value };
+    if (this.violatedAt !== null || !this.fails(value)) return null;
+    let low = 0;
+    let high = 1;
+    for (let i = 0; i < 30; i++) {
+      const middle = (low + high) / 2;
+      if (this.fails(this.clearance(poses, middle))) high = middle;
+      else low = middle;
+    }
+    this.violatedAt = from + high * (to - from);
+    return this.violatedAt;
+  }
+
+  curve(): ClearanceCurve {
+    return {
+      monitor: this.monitor.id,
+      times: Float64Array.from(this.times),
+      clearance: Float64Array.from(this.values),
+      least: this.least,
+      violated: this.violatedAt,
+    };
+  }
+}
+
+function shapesOf(machine: Machine, id: string, shapes: Monitor['shapes']): RoundShape[] {
+  if (id === GROUND)
+    return machine.loose.surfaces
+      .filter(({ body }) => body === GROUND)
+      .flatMap(({ line }) => line.slice(1).map((to, i) => ({ corners: [line[i]!, to], radius: 0 })));
+  const body = machine.mechanism.bodies.find((b) => b.id === id);
+  if (!body) return [];
+  return shapes === 'exact' ? [bodyOutline(body)] : bodyPieces(body, 'hull');
+}

@@ -1,0 +1,152 @@
+import { bodyOutline, bodyPieces, type LoosePart } from '../contact';
+import { boundsOf, placed, shapeDistance, type Place2, type RoundShape } from '../geometry';
+import { GROUND, type Machine, type Sensor } from '../machine';
+
+/** Poses of bodies at the start and at the end of a step. */
+export interface StepPoses {
+  before: ReadonlyMap<string, Place2>;
+  now: ReadonlyMap<string, Place2>;
+}
+
+const STILL: Place2 = { x: 0, y: 0, angle: 0 };
+
+/** A pose inside a step, straight between its ends. */
+export function between(a: Place2, b: Place2, share: number): Place2 {
+  return { x: a.x + share * (b.x - a.x), y: a.y + share * (b.y - a.y), angle: a.angle + share * (b.angle - a.angle) };
+}
+
+/** Where a body is inside a step. */
+export function poseIn({ before, now }: StepPoses, body: string, share: number): Place2 {
+  if (body === GROUND) return STILL;
+  const to = now.get(body) ?? STILL;
+  return share >= 1 ? to : between(before.get(body) ?? to, to, share);
+}
+
+type Seeing = Extract<Sensor['sensing'], { kind: 'beam' | 'area' | 'proximity' }>;
+
+/** A sensor that sees parts or bodies: it knows whether something is there, and when that changed inside a step. */
+export class Eye {
+  private readonly face: RoundShape;
+  /** Within this distance it is on; it goes off beyond this and the hysteresis. */
+  private readonly distance: number;
+  private readonly bodies: { id: string; shape: RoundShape }[];
+  private on = false;
+  /** The part seen last. */
+  part: number | null = null;
+
+  constructor(
+    readonly sensor: Sensor,
+    private readonly sensing: Seeing,
+    machine: Machine,
+  ) {
+    const { from, to } = sensing;
+    this.face =
+      sensing.kind === 'area'
+        ? { corners: [from, [to[0], from[1]], to, [from[0], to[1]]], radius: 0 }
+        : { corners: [from, to], radius: 0 };
+    if (sensing.kind === 'area' && (to[0] - from[0]) * (to[1] - from[1]) < 0)
+      this.face = { corners: [...this.face.corners].reverse(), radius: 0 };
+    this.distance = sensing.kind === 'proximity' ? sensing.distance : 0;
+    const watched = sensing.kind === 'proximity' ? sensing.bodies : [];
+    this.bodies = machine.mechanism.bodies
+      .filter(({ id }) => watched.includes(id))
+      .map((body) => ({
+        id: body.id,
+        shape: body.shape.kind === 'plate' ? bodyOutline(body) : bodyPieces(body, 'exact')[0]!,
+      }));
+  }
+
+  /** Whether it sees something at a share of the step. */
+  private sees(poses: StepPoses, parts: readonly LoosePart[], share: number, reach: number): boolean {
+    const face = placed(this.face, poseIn(poses, this.sensing.body, share));
+    for (const { id, shape } of this.bodies)
+      if (shapeDistance(face, placed(shape, poseIn(poses, id, share))) <= reach) return true;
+    for (const part of parts) {
+      const pose = between(part.before, part.now, share);
+      for (const piece of part.pieces)
+        if (shapeDistance(face, placed(piece, pose)) <= reach) {
+          this.part = part.number;
+          return true;
+        }
+    }
+    return false;
+  }
+
+  private candidates(poses: StepPoses, parts: readonly LoosePart[], reach: number): LoosePart[] {
+    const { sensing } = this;
+    if (sensing.kind === 'proximity' && !sensing.parts) return [];
+    const [l, b, r, t] = boundsOf(placed(this.face, poseIn(poses, sensing.body, 1)));
+    const carried = sensing.body === GROUND ? 0 : 0.05;
+    return parts.filter(
+      ({ now, before, size, kind }) =>
+        Math.max(now.x, before.x) + size + reach + carried >= l &&
+        Math.min(now.x, before.x) - size - reach - carried <= r &&
+        Math.max(now.y, before.y) + size + reach + carried >= b &&
+        Math.min(now.y, before.y) - size - reach - carried <= t &&
+        (sensing.sees.length === 0 || sensing.sees.includes(kind)),
+    );
+  }
+
+  /** What it senses at the very start. */
+  begin(poses: StepPoses, parts: readonly LoosePart[]): boolean {
+    this.on = this.sees(poses, this.candidates(poses, parts, this.distance), 1, this.distance);
+    return this.on;
+  }
+
+  /**
+   * Changes inside a step, as shares of it. Each quarter of the step is looked at, so that something thin and fast is
+   * not missed; the change itself is found by bisection.
+   */
+  changes(poses: StepPoses, parts: readonly LoosePart[]): { share: number; on: boolean }[] {
+    const reach = () => this.distance + (this.on ? this.sensor.hysteresis : 0);
+    const near = this.candidates(poses, parts, this.distance + this.sensor.hysteresis);
+    if (near.length === 0 && this.bodies.length === 0) {
+      if (!this.on) return [];
+      this.on = false;
+      return [{ share: 0, on: false }];
+    }
+    const still =
+      near.every(({ before, now }) => before.x === now.x && before.y === now.y && before.angle === now.angle) &&
+      this.sensing.body === GROUND &&
+      this.bodies.length === 0;
+    if (still && this.sees(poses, near, 1, reach()) === this.on) return [];
+    const found: { share: number; on: boolean }[] = [];
+    const looks = still ? 1 : 4;
+    let from = 0;
+    for (let i = 1; i <= looks; i++) {
+      const to = i / looks;
+      if (this.sees(poses, near, to, reach()) === this.on) {
+        from = to;
+        continue;
+      }
+      const r = reach();
+      const state = (share: number) => (share <= from ? this.on : this.sees(poses, near, share, r));
+      // A millionth of the step is finer than the poses are.
+      let low = from;
+      let high = to;
+      while (high - low > 1e-7) {
+        const middle = (low + high) / 2;
+        if (state(middle) === this.on) low = middle;
+        else high = middle;
+      }
+      this.on = !this.on;
+      if (this.on) this.sees(poses, near, high, r);
+      found.push({ share: high, on: this.on });
+      from = to;
+    }
+    return found;
+  }
+}
+
+/** Whether a value is past a threshold, with hysteresis for going back. */
+export function past(
+  value: number,
+  side: 'above' | 'below',
+  threshold: number,
+  hysteresis: number,
+  was: boolean,
+): boolean {
+  const shifted = was ? hysteresis : 0;
+  // An axis that stops on the threshold has reached it, in spite of rounding.
+  return side === 'above' ? value >= threshold - shifted - 1e-12 : value <= threshold + shifted + 1e-12;
+}

@@ -1,0 +1,31 @@
+// The package has no types of its own; all packages of the workspace read this file.
+// eslint-disable-next-line @typescript-eslint/triple-slash-reference
+/// <reference path="./poly-decomp.d.ts" />
+import { isSimple, makeCCW, quickDecomp, removeCollinearPoints } from 'poly-decomp';
+import simplify from 'simplify-js';
+import type { Point2 } from './mass';
+
+/** An outline that crosses itself cannot be cut into pieces. */
+export class OutlineError extends Error {
+  override name = 'OutlineError';
+}
+
+/**
+ * Cuts an outline into convex pieces that together are exactly the outline (Bayazit's method, package poly-decomp).
+ * @throws OutlineError where the outline crosses itself
+ */
+export function convexPieces(outline: readonly Point2[]): Point2[][] {
+  const corners = outline.map(([x, y]): [number, number] => [x, y]);
+  if (!isSimple(corners)) throw new OutlineError('The outline crosses itself: move its corners apart.');
+  makeCCW(corners);
+  removeCollinearPoints(corners, 1e-9);
+  return quickDecomp(corners).map((piece) => piece.map(([x, y]): Point2 => [x, y]));
+}
+
+/** An outline with fewer corners, none further than the tolerance (m) from the line that stands for it (Douglas and Peucker). */
+export function simplified(outline: readonly Point2[], tolerance: number): Point2[] {
+  const first = outline[0]!;
+  const closed = [...outline, first].map(([x, y]) => ({ x, y }));
+  const fewer = simplify(closed, tolerance, true).map(({ x, y }): Point2 => [x, y]);
+  return fewer.length > 4 || fewer.length > outline.length ? fewer.slice(0, -1) : [...outline];
+}

@@ -1,0 +1,5 @@
+export * from './net';
+export * from './condition';
+export * from './sheet';
+export * from './signals';
+export * from './condition-text';

@@ -1,0 +1,124 @@
+import {
+  emptyLoose,
+  emptySequence,
+  newAxis,
+  newMachine,
+  type Axis,
+  type Condition,
+  type Cue,
+  type CueAction,
+  type Machine,
+  type Sensor,
+} from '../src/machine';
+
+/** A cue with nothing but a name and an action. */
+export function cue(id: string, action: CueAction, more: Partial<Cue> = {}): Cue {
+  return {
+    id,
+    name: id,
+    on: true,
+    after: [],
+    join: 'all',
+    choice: null,
+    priority: 0,
+    when: null,
+    delay: 0,
+    times: null,
+    action,
+    timeOut: null,
+    ...more,
+  };
+}
+
+/** A sensor without delays. */
+export function sensor(id: string, sensing: Sensor['sensing'], more: Partial<Sensor> = {}): Sensor {
+  return { id, name: id, sensing, hysteresis: 0, onDelay: 0, offDelay: 0, filter: 0, inverted: false, ...more };
+}
+
+export const wait = (time: number): CueAction => ({ do: 'wait', time });
+export const stop: CueAction = { do: 'stop' };
+export const on = (id: string): Condition => ({ op: 'on', sensor: id });
+export const rises = (id: string): Condition => ({ op: 'rises', sensor: id });
+
+/** A move to a place in a time under a law. */
+export function move(axis: string, value: number, time: number | null, law: string | null = 'poly345'): CueAction {
+  return {
+    do: 'move',
+    axis,
+    given: 'to',
+    value,
+    time,
+    law: law === null ? null : ({ id: law } as Extract<CueAction, { do: 'move' }>['law']),
+    velocity: null,
+    acceleration: null,
+    jerk: null,
+  };
+}
+
+/** A linear axis that cues move, from 0. */
+export function cuedAxis(id: string, more: Partial<Axis> = {}): Axis {
+  const axis = newAxis('linear', [], 2);
+  return {
+    ...axis,
+    id,
+    name: id,
+    travel: { min: -1, max: 1 },
+    motion: { ...axis.motion, source: { kind: 'cues', start: 0 } },
+    ...more,
+  };
+}
+
+/** A machine of cues, without anything else unless given. */
+export function sheetOf(cues: Cue[], more: Partial<Machine['sequence']> = {}, rest: Partial<Machine> = {}): Machine {
+  return {
+    ...newMachine('Test'),
+    sequence: { ...emptySequence(), cues, ...more },
+    ...rest,
+  };
+}
+
+/** Loose parts on a belt that runs from x = 0 to the right, its face at y = 0; boxes of 40 × 20 mm. */
+export function beltLine(speed: number, times: number[]): Machine['loose'] {
+  return {
+    ...emptyLoose(),
+    materials: [
+      { id: 'rubber', name: 'rubber' },
+      { id: 'card', name: 'cardboard' },
+    ],
+    pairs: [{ id: 'p', a: 'rubber', b: 'card', friction: 0.6, restitution: 0 }],
+    kinds: [
+      {
+        id: 'box',
+        name: 'Box',
+        colour: 1,
+        material: 'card',
+        shape: { kind: 'box', width: 0.04, height: 0.02 },
+        mass: { given: 'typed', mass: 0.2 },
+      },
+    ],
+    belts: [
+      {
+        id: 'belt',
+        name: 'Belt',
+        material: 'rubber',
+        from: [-0.2, 0],
+        to: [2, 0],
+        thickness: 0.02,
+        drive: { by: 'speed', speed, running: true },
+      },
+    ],
+    sources: [
+      {
+        id: 'in',
+        name: 'In',
+        kind: 'box',
+        body: 'ground',
+        at: [0, 0.01],
+        angle: 0,
+        velocity: [speed, 0],
+        release: { how: 'times', times },
+        scatter: { time: 0, place: 0, angle: 0 },
+      },
+    ],
+  };
+}
