@@ -79,6 +79,12 @@ export function compileSheet(sequence: Pick<Sequence, 'cues'>): Sheet {
             ),
           );
     }
+    // What waits for nothing at all starts with the run, once.
+    if (isInitial(cue, sequence) && cue.when === null) {
+      const once = add({ is: 'link', from: [], to: [cue.id] });
+      initial.push(once);
+      waits.push(once);
+    }
     const own = { cue: cue.id, links: waits, priority: cue.priority };
     const to = [active.get(cue.id)!];
     if (cue.after.length > 0 || !byTimeOut.has(cue.id))
