@@ -139,11 +139,15 @@ export class LooseWorld {
    * for each different value, which meets only those materials that have this value with its own.
    */
   private contactGroups(scale: number) {
-    const { materials } = this.loose;
+    const { materials, kinds, surfaces, belts, platforms, solids } = this.loose;
+    const ofParts = new Set(kinds.map(({ material }) => material));
+    const ofOthers = new Set([...surfaces, ...belts, ...platforms, ...solids].map(({ material }) => material));
     const result: typeof this.groups = new Map();
     materials.forEach(({ id }, i) => {
       const faces = new Map<string, { filter: number; friction: number; restitution: number }>();
       materials.forEach((other, j) => {
+        // What is led meets only parts; a material that nothing has needs no face.
+        if (!(ofParts.has(other.id) || (ofParts.has(id) && ofOthers.has(other.id)))) return;
         const { friction, restitution } = pairOf(this.loose, id, other.id);
         const key = `${friction} ${restitution}`;
         const face = faces.get(key) ?? { filter: 0, friction: friction * scale, restitution };
@@ -159,18 +163,16 @@ export class LooseWorld {
     const RAPIER = engine();
     const group = this.groups.get(material);
     if (!group) return [];
-    return pieces.flatMap((piece) =>
-      group.faces.flatMap(({ filter, friction, restitution }) => {
-        const desc = colliderOf(piece);
-        if (!desc) return [];
-        desc
+    return pieces.flatMap(colliderShapes).flatMap((make) =>
+      group.faces.map(({ filter, friction, restitution }) => {
+        const desc = make()
           .setDensity(0)
           .setFriction(friction)
           .setRestitution(restitution)
           .setFrictionCombineRule(RAPIER.CoefficientCombineRule.Min)
           .setRestitutionCombineRule(RAPIER.CoefficientCombineRule.Min)
           .setCollisionGroups(((group.membership << 16) | filter) >>> 0);
-        return [this.world.createCollider(desc, body)];
+        return this.world.createCollider(desc, body);
       }),
     );
   }
@@ -462,30 +464,38 @@ export class LooseWorld {
   /** Sum of all contact impulses on a body in the last step, as a mean force. */
   private contactOn({ colliders }: Body): Push {
     const push = { fx: 0, fy: 0, moment: 0 };
-    for (const own of colliders)
-      this.world.contactPairsWith(own, (other) => {
-        this.world.contactPair(own, other, (manifold, flipped) => {
-          const normal = manifold.normal();
-          const sign = flipped ? 1 : -1;
-          for (let i = 0; i < manifold.numContacts(); i++) {
+    const { world, normal, local } = this;
+    for (const own of colliders) {
+      const place = own.translation();
+      const [c, s] = [Math.cos(own.rotation()), Math.sin(own.rotation())];
+      world.contactPairsWith(own, (other) => {
+        world.contactPair(own, other, (manifold, flipped) => {
+          const sign = (flipped ? 1 : -1) / this.step;
+          let read = false;
+          for (let i = manifold.numContacts() - 1; i >= 0; i--) {
             const along = manifold.contactImpulse(i);
             const across = manifold.contactTangentImpulse(i);
             if (along === 0 && across === 0) continue;
-            const local = flipped ? manifold.localContactPoint2(i) : manifold.localContactPoint1(i);
-            if (!local) continue;
-            const jx = (sign * (along * normal.x - across * normal.y)) / this.step;
-            const jy = (sign * (along * normal.y + across * normal.x)) / this.step;
-            const { x, y } = own.translation();
-            const [px, py] = placed({ corners: [[local.x, local.y]], radius: 0 }, { x, y, angle: own.rotation() })
-              .corners[0]!;
+            if (!read) manifold.normal(normal);
+            read = true;
+            const found = flipped ? manifold.localContactPoint2(i, local) : manifold.localContactPoint1(i, local);
+            if (!found) continue;
+            const jx = sign * (along * normal.x - across * normal.y);
+            const jy = sign * (along * normal.y + across * normal.x);
+            const px = place.x + c * local.x - s * local.y;
+            const py = place.y + s * local.x + c * local.y;
             push.fx += jx;
             push.fy += jy;
             push.moment += px * jy - py * jx;
           }
         });
       });
+    }
     return push;
   }
+
+  private readonly normal = { x: 0, y: 0 };
+  private readonly local = { x: 0, y: 0 };
 
   /** Frees the memory of the library. */
   free(): void {
@@ -493,19 +503,40 @@ export class LooseWorld {
   }
 }
 
-function colliderOf({ corners, radius }: RoundShape): ColliderDesc | null {
+/** Least angle at a corner of a polygon that the library accepts, as a sine; sharper ones are cut into triangles. */
+const SHARPEST = 0.03;
+
+/** How the library is told of a piece; very sharp polygons as triangles, which it takes in any form. */
+function colliderShapes({ corners, radius }: RoundShape): (() => ColliderDesc)[] {
   const { ColliderDesc: C } = engine();
   const [first, second] = corners;
-  if (!first) return null;
-  if (!second) return C.ball(radius).setTranslation(first[0], first[1]);
+  if (!first) return [];
+  if (!second) return [() => C.ball(radius).setTranslation(first[0], first[1])];
   if (corners.length === 2) {
     const half = Math.hypot(second[0] - first[0], second[1] - first[1]) / 2;
-    return C.capsule(half, radius)
-      .setTranslation((first[0] + second[0]) / 2, (first[1] + second[1]) / 2)
-      .setRotation(Math.atan2(second[1] - first[1], second[0] - first[0]) - Math.PI / 2);
+    return [
+      () =>
+        C.capsule(half, radius)
+          .setTranslation((first[0] + second[0]) / 2, (first[1] + second[1]) / 2)
+          .setRotation(Math.atan2(second[1] - first[1], second[0] - first[0]) - Math.PI / 2),
+    ];
   }
   const flat = Float32Array.from(corners.flat());
-  return radius > 0 ? C.roundConvexHull(flat, radius) : C.convexHull(flat);
+  const vector = ([x, y]: Point2) => ({ x, y });
+  if (radius > 0) return [() => C.roundConvexHull(flat, radius)!];
+  if (corners.length > 3 && sharpest(corners) > SHARPEST) return [() => C.convexPolyline(flat)!];
+  return corners.slice(2).map((corner, i) => () => C.triangle(vector(first), vector(corners[i + 1]!), vector(corner)));
+}
+
+function sharpest(corners: readonly Point2[]): number {
+  return Math.min(
+    ...corners.map(([x, y], i) => {
+      const [ax, ay] = corners[(i + corners.length - 1) % corners.length]!;
+      const [bx, by] = corners[(i + 1) % corners.length]!;
+      const cross = (x - ax) * (by - y) - (y - ay) * (bx - x);
+      return Math.abs(cross) / (Math.hypot(x - ax, y - ay) * Math.hypot(bx - x, by - y));
+    }),
+  );
 }
 
 /** Upright box round a part at its present pose. */

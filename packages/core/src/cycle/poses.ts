@@ -21,7 +21,8 @@ export class MechanismPoses {
   private readonly to: Float64Array;
   private readonly rates: Float64Array;
   private readonly changes: Float64Array;
-  private readonly influence: Float64Array;
+  private readonly forces: Float64Array;
+  private readonly lambda: Float64Array;
   private readonly signs: number[] = [];
   private lastTime = 0;
 
@@ -37,7 +38,8 @@ export class MechanismPoses {
     this.to = new Float64Array(drives);
     this.rates = new Float64Array(drives);
     this.changes = new Float64Array(drives);
-    this.influence = new Float64Array(model?.size ?? 0);
+    this.forces = new Float64Array(model?.size ?? 0);
+    this.lambda = new Float64Array(model?.rows ?? 0);
     for (const { id, pose } of machine.mechanism.bodies) this.poses.set(id, pose);
     if (!model || !prepared || !('model' in prepared)) return;
     this.model = model;
@@ -142,18 +144,17 @@ export class MechanismPoses {
       return push.fx === 0 && push.fy === 0 && push.moment === 0 ? [] : [{ id, push }];
     });
     if (pushes.length === 0) return sums;
-    this.model!.drives.forEach(({ axisId }, i) => {
-      kinematics.influence(i, this.influence);
-      let work = 0;
-      for (const { id, push } of pushes) {
-        const { base } = model.bodies.find((body) => body.id === id)!;
-        const [x, y] = [state.q[base]!, state.q[base + 1]!];
-        const about = push.moment - (x * push.fy - y * push.fx);
-        work +=
-          push.fx * this.influence[base]! + push.fy * this.influence[base + 1]! + about * this.influence[base + 2]!;
-      }
-      sums.set(axisId, this.signs[i]! * work);
-    });
+    // Work on a unit of each drive is the transposed of how bodies follow it: one solve serves all drives.
+    this.forces.fill(0);
+    for (const { id, push } of pushes) {
+      const { base } = model.bodies.find((body) => body.id === id)!;
+      const [x, y] = [state.q[base]!, state.q[base + 1]!];
+      this.forces[base]! += push.fx;
+      this.forces[base + 1]! += push.fy;
+      this.forces[base + 2]! += push.moment - (x * push.fy - y * push.fx);
+    }
+    kinematics.system.solveTransposed(this.forces, this.lambda);
+    this.model!.drives.forEach(({ axisId, row }, i) => sums.set(axisId, this.signs[i]! * this.lambda[row]!));
     return sums;
   }
 }

@@ -22,6 +22,18 @@ export function poseIn({ before, now }: StepPoses, body: string, share: number):
   return share >= 1 ? to : between(before.get(body) ?? to, to, share);
 }
 
+/** A ball round a shape, kept: most pieces are far from most sensors. */
+const balls = new WeakMap<RoundShape, { x: number; y: number; size: number }>();
+
+function ballRound(shape: RoundShape): { x: number; y: number; size: number } {
+  const known = balls.get(shape);
+  if (known) return known;
+  const [l, b, r, t] = boundsOf(shape);
+  const ball = { x: (l + r) / 2, y: (b + t) / 2, size: Math.hypot(r - l, t - b) / 2 };
+  balls.set(shape, ball);
+  return ball;
+}
+
 type Seeing = Extract<Sensor['sensing'], { kind: 'beam' | 'area' | 'proximity' }>;
 
 /** A sensor that sees parts or bodies: it knows whether something is there, and when that changed inside a step. */
@@ -59,15 +71,21 @@ export class Eye {
   /** Whether it sees something at a share of the step. */
   private sees(poses: StepPoses, parts: readonly LoosePart[], share: number, reach: number): boolean {
     const face = placed(this.face, poseIn(poses, this.sensing.body, share));
+    const near = ballRound(face);
     for (const { id, shape } of this.bodies)
       if (shapeDistance(face, placed(shape, poseIn(poses, id, share))) <= reach) return true;
     for (const part of parts) {
       const pose = between(part.before, part.now, share);
-      for (const piece of part.pieces)
+      const [c, s] = [Math.cos(pose.angle), Math.sin(pose.angle)];
+      for (const piece of part.pieces) {
+        const { x, y, size } = ballRound(piece);
+        const far = Math.hypot(pose.x + c * x - s * y - near.x, pose.y + s * x + c * y - near.y) - size - near.size;
+        if (far > reach) continue;
         if (shapeDistance(face, placed(piece, pose)) <= reach) {
           this.part = part.number;
           return true;
         }
+      }
     }
     return false;
   }
@@ -87,6 +105,17 @@ export class Eye {
     );
   }
 
+  /** Looks needed in a step: so many that nothing small goes by between two of them. */
+  private looks(near: readonly LoosePart[]): number {
+    if (this.sensing.body !== GROUND || this.bodies.length > 0) return 4;
+    let most = 1;
+    for (const { before, now, pieces } of near) {
+      const least = Math.min(...pieces.map((piece) => ballRound(piece).size));
+      most = Math.max(most, Math.ceil((4 * Math.hypot(now.x - before.x, now.y - before.y)) / least));
+    }
+    return Math.min(16, most);
+  }
+
   /** What it senses at the very start. */
   begin(poses: StepPoses, parts: readonly LoosePart[]): boolean {
     this.on = this.sees(poses, this.candidates(poses, parts, this.distance), 1, this.distance);
@@ -94,7 +123,7 @@ export class Eye {
   }
 
   /**
-   * Changes inside a step, as shares of it. Each quarter of the step is looked at, so that something thin and fast is
+   * Changes inside a step, as shares of it. It is looked at so often that something small and fast is
    * not missed; the change itself is found by bisection.
    */
   changes(poses: StepPoses, parts: readonly LoosePart[]): { share: number; on: boolean }[] {
@@ -111,7 +140,7 @@ export class Eye {
       this.bodies.length === 0;
     if (still && this.sees(poses, near, 1, reach()) === this.on) return [];
     const found: { share: number; on: boolean }[] = [];
-    const looks = still ? 1 : 4;
+    const looks = still ? 1 : this.looks(near);
     let from = 0;
     for (let i = 1; i <= looks; i++) {
       const to = i / looks;
