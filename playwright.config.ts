@@ -1,5 +1,7 @@
 import { defineConfig } from '@playwright/test';
 
+const baseURL = process.env.YOKE_URL ?? 'http://127.0.0.1:4600';
+
 /** Browser tests on Debian's Chromium, against the server that `npm test` has started. */
 export default defineConfig({
   testDir: 'e2e',
@@ -10,8 +12,13 @@ export default defineConfig({
   expect: { timeout: 15_000 },
   reporter: [['line'], ['json']],
   use: {
-    baseURL: process.env.YOKE_URL ?? 'http://127.0.0.1:4600',
+    baseURL,
     viewport: { width: 1280, height: 800 },
+    // A first start opens a machine by itself; that has a test of its own.
+    storageState: {
+      cookies: [],
+      origins: [{ origin: baseURL, localStorage: [{ name: 'yoke-welcomed', value: 'true' }] }],
+    },
     launchOptions: {
       executablePath: '/usr/bin/chromium',
       args: [

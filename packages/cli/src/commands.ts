@@ -10,7 +10,14 @@ import {
   explainMechanismFinding,
   explainPlanFinding,
   explainRunFinding,
+  explainCycleFinding,
+  checkSheet,
+  explainSheetFinding,
+  eventsCsv,
   findLaw,
+  hasCycle,
+  loadContact,
+  runCycle,
   lawCsv,
   LAW_IDS,
   lawsCsv,
@@ -27,7 +34,9 @@ import {
   TrajectoryError,
   type Axis,
   type LawId,
+  type CycleRecord,
   type Machine,
+  type Run,
   type PointForm,
 } from '@yoke/core';
 import { openCatalogue, openMachine, Refusal } from './files';
@@ -41,11 +50,24 @@ export function law(id: string, points: number): string {
   return lawCsv(id as LawId, points);
 }
 
+/** The run of a machine: through its cues where it has any. */
+async function runOf(machine: Machine): Promise<{ run: Run; record: CycleRecord | null }> {
+  if (!hasCycle(machine)) return { run: simulate(machine), record: null };
+  await loadContact();
+  return runCycle(machine);
+}
+
 /** Says that a machine is fine; otherwise refuses with the first errors found. */
-export function check(file: string): string {
+export async function check(file: string): Promise<string> {
   const machine = openMachine(file);
-  const run = simulate(machine);
+  const { run, record } = await runOf(machine);
   const errors = [
+    ...checkSheet(machine)
+      .filter(({ severity }) => severity === 'error')
+      .map((f) => explainSheetFinding(f, machine)),
+    ...(record?.findings ?? [])
+      .filter(({ severity }) => severity === 'error')
+      .map((f) => explainCycleFinding(f, machine)),
     ...run.findings.filter(({ severity }) => severity === 'error').map((f) => explainRunFinding(f, machine.units)),
     ...(run.mechanism?.findings ?? [])
       .filter(({ severity }) => severity === 'error')
@@ -63,11 +85,11 @@ export function check(file: string): string {
 }
 
 /** CSV of all channels of one cycle. */
-export function simulateFile(file: string): string {
+export async function simulateFile(file: string): Promise<string> {
   const machine = openMachine(file);
   if (machine.axes.length === 0 && machine.mechanism.bodies.length === 0)
     throw new Refusal(`${file}: the machine has no axes and no mechanism yet, so nothing runs.`);
-  const run = simulate(machine);
+  const { run } = await runOf(machine);
   if (run.mechanism?.mode === 'none') {
     const [first] = run.mechanism.findings.filter(({ severity }) => severity === 'error');
     throw new Refusal(`${file}: ${first ? explainMechanismFinding(first, machine) : 'the mechanism does not run.'}`);
@@ -75,11 +97,22 @@ export function simulateFile(file: string): string {
   return channelsCsv(machine, run, allChannels(run), allMechanismChannels(machine, run));
 }
 
+/** CSV of everything that happened in the simulated cycle, with its cause. */
+export async function events(file: string): Promise<string> {
+  const machine = openMachine(file);
+  const { record } = await runOf(machine);
+  if (!record) throw new Refusal(`${file}: the machine has no cues and no loose parts, so nothing happens in it.`);
+  return eventsCsv(record, machine);
+}
+
 /** Ranking of a catalogue for one axis. */
-export function size(file: string, options: { axis?: string; catalogue?: string; json?: boolean }): string {
+export async function size(
+  file: string,
+  options: { axis?: string; catalogue?: string; json?: boolean },
+): Promise<string> {
   const machine = openMachine(file);
   const axis = pickAxis(file, machine, options.axis);
-  const run = simulate(machine);
+  const { run } = await runOf(machine);
   const axisRun = run.axes.find(({ axisId }) => axisId === axis.id)!;
   const ranking = rankMotors(openCatalogue(options.catalogue), dutyOf(axis, axisRun, run.times), axis.sizing);
   if (!options.json) return rankingCsv(ranking, machine.units);

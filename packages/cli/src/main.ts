@@ -1,6 +1,6 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import { CsvError } from '@yoke/core';
-import { check, exportMotion, EXPORTS, law, laws, simulateFile, size } from './commands';
+import { check, events, exportMotion, EXPORTS, law, laws, simulateFile, size } from './commands';
 import { Refusal } from './files';
 
 function points(text: string): number {
@@ -41,12 +41,17 @@ function program(output: Output): Command {
     .command('check')
     .description('read a machine and check its plans; exit code 1 and the reason where something is wrong')
     .argument('<file>', 'machine document')
-    .action((file: string) => output.out(check(file)));
+    .action(async (file: string) => output.out(await check(file)));
   yoke
     .command('simulate')
     .description('run one cycle; all channels as CSV in the units of the document')
     .argument('<file>', 'machine document')
-    .action((file: string) => output.out(simulateFile(file)));
+    .action(async (file: string) => output.out(await simulateFile(file)));
+  yoke
+    .command('events')
+    .description('run the cue sheet; everything that happens as CSV: time, event, what it came from')
+    .argument('<file>', 'machine document')
+    .action(async (file: string) => output.out(await events(file)));
   yoke
     .command('size')
     .description('rank the motors of a catalogue for one axis, as CSV or JSON')
@@ -54,8 +59,8 @@ function program(output: Output): Command {
     .option('--axis <name>', 'axis to size; may be left out where there is only one')
     .option('--catalogue <csv>', 'motor catalogue (default: the demonstration catalogue)')
     .option('--json', 'print JSON')
-    .action((file: string, options: { axis?: string; catalogue?: string; json?: boolean }) =>
-      output.out(size(file, options)),
+    .action(async (file: string, options: { axis?: string; catalogue?: string; json?: boolean }) =>
+      output.out(await size(file, options)),
     );
   yoke
     .command('export')

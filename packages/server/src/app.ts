@@ -9,6 +9,7 @@ import { motorRoutes } from './motors';
 import { openApi } from './openapi';
 import { HttpProblem, problemHandler } from './problem';
 import { runRoutes } from './runs';
+import { studyRoutes } from './studies';
 
 /** What the application needs from its surroundings. */
 export interface AppSettings {
@@ -37,7 +38,14 @@ export function createApp({ database, log, demoFolder, webFolder, hosts }: AppSe
   app.disable('x-powered-by');
   app.use(
     helmet({
-      contentSecurityPolicy: { directives: { upgradeInsecureRequests: null, workerSrc: ["'self'", 'blob:'] } },
+      contentSecurityPolicy: {
+        directives: {
+          upgradeInsecureRequests: null,
+          workerSrc: ["'self'", 'blob:'],
+          // The physics library is WebAssembly, compiled in the worker.
+          scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
+        },
+      },
       strictTransportSecurity: false,
     }),
   );
@@ -51,6 +59,7 @@ export function createApp({ database, log, demoFolder, webFolder, hosts }: AppSe
     motorRoutes(database, () => readFileSync(join(demoFolder, 'motors.csv'), 'utf8')),
   );
   app.use('/api/machines/:id/runs', express.json({ limit: '8mb' }), runRoutes(database));
+  app.use('/api/studies', express.json({ limit: '8mb' }), studyRoutes());
   app.use('/api/machines', express.json({ limit: '8mb' }), machineRoutes(database));
   app.get('/api/health', async (_request, response) => {
     await database.sequelize.authenticate();

@@ -4,6 +4,7 @@ import { pino } from 'pino';
 import { createApp } from './app';
 import { openDatabase } from './database';
 import { loadDemoOnce } from './demo';
+import { closeStudies } from './studies';
 
 /** Folder of the project, seen from here. */
 const root = fileURLToPath(new URL('../../../', import.meta.url));
@@ -46,6 +47,7 @@ async function start(): Promise<void> {
   const stop = () => {
     if (stopping) return;
     stopping = true;
+    void closeStudies();
     server.close(() => void database.sequelize.close().finally(() => process.exit(0)));
     server.closeIdleConnections();
     setTimeout(() => server.closeAllConnections(), 2000).unref();

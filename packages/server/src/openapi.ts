@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { machineJsonSchema, motorSchema } from '@yoke/core';
+import { studySchema } from './studies';
 
 const problem = z
   .object({
@@ -74,6 +75,24 @@ export function openApi() {
         parameters: [idParameter],
         post: { summary: 'Copy a machine', responses: { 201: answer('The copy') } },
       },
+      '/api/studies': {
+        post: {
+          summary: 'Begin many runs of a machine with scattered values, on the thread pool',
+          requestBody: {
+            required: true,
+            content: json({ type: 'object', properties: { document: ref('Machine'), wishes: ref('Study') } }),
+          },
+          responses: { 202: answer('Begun; Location names the study'), 422: failure('Invalid document or wishes') },
+        },
+      },
+      '/api/studies/{id}': {
+        parameters: [idParameter],
+        get: {
+          summary: 'How far it is, and the runs done',
+          responses: { 200: answer('The study'), 404: failure('No such study') },
+        },
+        delete: { summary: 'Cancel it', responses: { 204: answer('Cancelled') } },
+      },
       '/api/machines/{id}/runs': {
         parameters: [idParameter],
         get: {
@@ -116,6 +135,7 @@ export function openApi() {
     },
     components: {
       schemas: {
+        Study: plain(z.toJSONSchema(studySchema)),
         Machine: plain(machineJsonSchema()),
         Motor: plain(z.toJSONSchema(motorSchema)),
         Problem: plain(z.toJSONSchema(problem)),

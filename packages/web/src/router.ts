@@ -13,6 +13,7 @@ export const router = createRouter({
         { path: '', redirect: (to) => ({ path: `${to.path.replace(/\/$/, '')}/build` }) },
         { path: 'build', name: 'build', component: () => import('./stages/BuildStage.vue') },
         { path: 'move', name: 'move', component: () => import('./stages/MoveStage.vue') },
+        { path: 'cue', name: 'cue', component: () => import('./stages/CueStage.vue') },
         { path: 'run', name: 'run', component: () => import('./stages/RunStage.vue') },
         { path: 'size', name: 'size', component: () => import('./stages/SizeStage.vue') },
         { path: 'deliver', name: 'deliver', component: () => import('./stages/DeliverStage.vue') },

@@ -1,18 +1,21 @@
-import RAPIER from '@dimforge/rapier2d-compat';
+import type RAPIER from '@dimforge/rapier2d-compat';
+
+type Engine = typeof RAPIER;
 
 let loading: Promise<void> | null = null;
-let loaded = false;
+let loaded: Engine | null = null;
 
-/** Loads the physics library (Rapier, WebAssembly) once; contact computations need it. */
+/** Loads the physics library (Rapier, WebAssembly) once; contact computations need it, other machines do without. */
 export function loadContact(): Promise<void> {
-  loading ??= RAPIER.init().then(() => {
-    loaded = true;
+  loading ??= import('@dimforge/rapier2d-compat').then(async ({ default: engineOf }) => {
+    await engineOf.init();
+    loaded = engineOf;
   });
   return loading;
 }
 
 /** The physics library, made ready by {@link loadContact}. */
-export function engine(): typeof RAPIER {
+export function engine(): Engine {
   if (!loaded) throw new Error('The contact computation is not loaded yet: await loadContact() first.');
-  return RAPIER;
+  return loaded;
 }

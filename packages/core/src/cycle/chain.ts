@@ -87,12 +87,18 @@ function slackOf(events: readonly CycleEvent[], end: number, start: number): Map
   return slack;
 }
 
-/** The chain of the last full cycle of a run, or of the whole run where there is none. */
-export function chainOf(record: Pick<CycleRecord, 'events' | 'cycles' | 'duration'>): CriticalChain | null {
+/**
+ * The chain of one full cycle of a run, or of the whole run where there is none.
+ * @param cycle which, from 0; the last one where it is left out
+ */
+export function chainOf(
+  record: Pick<CycleRecord, 'events' | 'cycles' | 'duration'>,
+  cycle: number = record.cycles.length - 2,
+): CriticalChain | null {
   const { events, cycles } = record;
   if (events.length === 0) return null;
-  const from = cycles.at(-2) ?? 0;
-  const to = cycles.length > 1 ? cycles.at(-1)! : record.duration;
+  const from = cycles[cycle] ?? 0;
+  const to = cycles[cycle + 1] ?? record.duration;
   const marks = events.filter(({ kind, time }) => kind === 'cycle' && Math.abs(time - to) < 1e-12);
   const stop = events.findLast(({ kind, time }) => kind === 'ended' && time <= to + 1e-12);
   const last = marks.at(-1) ?? events.findLast(({ kind }) => kind === 'stop') ?? stop;

@@ -1,5 +1,5 @@
 import { LooseWorld, type LoosePart } from '../contact';
-import type { Place2 } from '../geometry';
+import { placed, shapeDistance, type Place2 } from '../geometry';
 import type { Cue, CueAction, Machine, PartSource } from '../machine';
 import type { FoundMotions } from '../motion';
 import { Scatter } from '../numeric';
@@ -89,6 +89,8 @@ export class HybridRun {
   private readonly partEvents = new Map<number, number>();
   private readonly belts = new Map<string, Belt>();
   private readonly watches: ClearanceWatch[];
+  /** Belt or axis that each cue sets going. */
+  private readonly moverOf: ReadonlyMap<string, string>;
   private readonly scatters: Map<string, Scatter>;
   private readonly moves: CueMove[] = [];
   /** The cue that moves an axis now, its end on the agenda, and cues that wait for the axis. */
@@ -112,6 +114,12 @@ export class HybridRun {
     this.horizon = sequence.cycle.most;
     this.step = options.step ?? loose.step;
     const seed = options.seed ?? sequence.seed;
+    this.moverOf = new Map(
+      sequence.cues.map(({ id, action }) => [
+        id,
+        action.do === 'belt' ? `belt ${action.belt}` : 'axis' in action ? `axis ${action.axis}` : '',
+      ]),
+    );
     const streams = ['sensors', ...loose.sources.map(({ id }) => id)];
     this.scatters = new Map(streams.map((key, i) => [key, new Scatter((seed * 977 + i * 7919) >>> 0)]));
     this.log.add(0, 'begin', '', []);
@@ -309,7 +317,7 @@ export class HybridRun {
       world?.parts ?? [],
       from,
       to,
-      (part) => (part === null ? null : (this.partEvents.get(part) ?? null)),
+      (part) => this.bringers(part),
       (axis) => this.forceExtra(axis),
     );
     for (const watch of this.watches) {
@@ -323,6 +331,30 @@ export class HybridRun {
     const pushed = this.pushes.get(axis);
     const last = pushed && pushed.times.at(-1)! >= this.stepEnd - 2 * this.step ? pushed.effort.at(-1)! : 0;
     return last + this.axes.loadAt(axis, this.stepEnd);
+  }
+
+  /**
+   * What brought a part to where a sensor sees it: its release or grip, or, where it came later, the cue that set
+   * the belt below it or the axis that carries it going.
+   */
+  private bringers(number: number | null): number | null {
+    if (number === null) return null;
+    const own = this.partEvents.get(number) ?? null;
+    const part = this.world?.parts.find((p) => p.number === number);
+    if (!part) return own;
+    const { belts, grippers } = this.machine.loose;
+    const movers = new Set<string>();
+    for (const belt of belts) {
+      const line = { corners: [belt.from, belt.to], radius: belt.thickness };
+      if (!part.pieces.some((piece) => shapeDistance(placed(piece, part.now), line) < 0.01)) continue;
+      movers.add(belt.drive.by === 'axis' ? `axis ${belt.drive.axis}` : `belt ${belt.id}`);
+    }
+    if (grippers.some(({ id }) => id === part.heldBy))
+      for (const axis of this.mechanism.driven) movers.add(`axis ${axis}`);
+    const latest = this.log.events.findLast(
+      (event) => event.kind === 'acts' && movers.has(this.moverOf.get(event.subject) ?? ''),
+    );
+    return latest && own !== null && latest.time > this.log.events[own]!.time ? latest.index : own;
   }
 
   private record(): void {

@@ -37,8 +37,12 @@ export function simulateCycle(machine: Machine, options: CycleOptions = {}) {
 /**
  * Simulates a machine cycle from its cues, then runs all axes over the motions that came of it; pushes of parts
  * and switched forces count as loads. Needs loadContact().
+ * @param options `rotors` gives inertias of chosen motors from the plain run, in kg·m² by axis
  */
-export function runCycle(machine: Machine, options: CycleOptions & RunOptions = {}): CycleRun {
+export function runCycle(
+  machine: Machine,
+  options: CycleOptions & RunOptions & { rotors?: (plain: Run) => Record<string, number> } = {},
+): CycleRun {
   const { record, found } = simulateCycle(machine, {
     ...options,
     progress: options.progress && ((share) => options.progress?.(share * 0.7)),
@@ -48,13 +52,15 @@ export function runCycle(machine: Machine, options: CycleOptions & RunOptions = 
     cycle: { given: 'time', time: record.duration },
     master: { ...machine.master, course: steady(machine) },
   };
-  const run = simulate(timed, {
-    ...(options.rotorInertia ? { rotorInertia: options.rotorInertia } : {}),
+  const known = {
     found,
     pushes: record.pushes,
-    progress: options.progress && ((share) => options.progress?.(0.7 + share * 0.3)),
-  });
-  return { record, run };
+    progress: options.progress && ((share: number) => options.progress?.(0.7 + share * 0.3)),
+  };
+  const run = simulate(timed, { ...known, rotorInertia: options.rotorInertia });
+  // The rotors of chosen motors change the torques, not the cycle.
+  const rotors = options.rotors?.(run) ?? {};
+  return { record, run: Object.keys(rotors).length > 0 ? simulate(timed, { ...known, rotorInertia: rotors }) : run };
 }
 
 /** A master that turns once a cycle keeps the speed it has over the cycle that was typed. */

@@ -11,3 +11,4 @@ export * from './trajectory-files';
 export { plcName, readStructuredText, structuredText } from './structured-text';
 export { checkPlcXml, plcXml, readPlcXml } from './plc-xml';
 export * from './cam-table';
+export { eventsCsv } from './events';

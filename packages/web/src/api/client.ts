@@ -1,4 +1,4 @@
-import type { Machine, Motor, Problem } from '@yoke/core';
+import type { Machine, Motor, Problem, StudyRun, StudyWishes } from '@yoke/core';
 
 /** What the start page lists of a machine. */
 export interface MachineSummary {
@@ -18,6 +18,16 @@ export interface KeptRun {
   revision: number;
   createdAt: string;
   document: Machine;
+}
+
+/** Many runs on the server, as far as they are. */
+export interface StudyState {
+  id: string;
+  total: number;
+  done: number;
+  state: 'running' | 'done' | 'cancelled' | 'failed';
+  problem: string | null;
+  runs: StudyRun[];
 }
 
 /** An answer of the server that refuses a request (RFC 9457), or status 0 where the server is out of reach. */
@@ -73,6 +83,15 @@ export const api = {
   /** Saves a machine that was last seen at `revision`; gives the new revision. */
   async saveMachine(id: string, machine: Machine, revision: number): Promise<number> {
     return revisionOf(await call(`machines/${id}`, json('PUT', machine, { 'If-Match': `"${revision}"` })));
+  },
+  async beginStudy(document: Machine, wishes: StudyWishes): Promise<StudyState> {
+    return (await call('studies', json('POST', { document, wishes }))).json() as Promise<StudyState>;
+  },
+  async readStudy(id: string): Promise<StudyState> {
+    return (await call(`studies/${id}`)).json() as Promise<StudyState>;
+  },
+  async cancelStudy(id: string): Promise<void> {
+    await call(`studies/${id}`, { method: 'DELETE' });
   },
   async deleteMachine(id: string): Promise<void> {
     await call(`machines/${id}`, { method: 'DELETE' });

@@ -109,7 +109,7 @@ function annotations() {
       ]
     : [];
   const marks = (props.marks ?? []).flatMap((mark) => {
-    const late = mark.time > (props.span?.to ?? machine.cycle) * 0.72;
+    const late = mark.time > (props.span?.to ?? cursor.span) * 0.72;
     return [
       {
         type: 'point' as const,
@@ -153,7 +153,7 @@ function draw(): void {
   const { scales, plugins } = chart.options;
   Object.assign(scales!.x!, {
     min: props.span?.from ?? cursor.zoom?.from ?? 0,
-    max: props.span?.to ?? cursor.zoom?.to ?? machine.cycle,
+    max: props.span?.to ?? cursor.zoom?.to ?? cursor.span,
   });
   Object.assign(scales!.y!, { min: range.value.low, max: range.value.high });
   for (const scale of [scales!.x!, scales!.y!]) {
@@ -252,7 +252,7 @@ onMounted(() => {
             drag: { enabled: !props.span, threshold: 6, backgroundColor: withAlpha(curveColours().attention, 0.2) },
             onZoomComplete: ({ chart: zoomed }) => {
               const { min, max } = zoomed.scales.x!;
-              cursor.zoom = { from: Math.max(0, min), to: Math.min(machine.cycle, max) };
+              cursor.zoom = { from: Math.max(0, min), to: Math.min(cursor.span, max) };
             },
           },
         },

@@ -17,14 +17,12 @@ import { formatNumber, valueAt } from '@yoke/core';
 import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { useCursor } from '@/stores/cursor';
-import { useMachine } from '@/stores/machine';
 import CurveChart from './CurveChart.vue';
 import { RIGHT_PADDING, VALUE_AXIS_WIDTH } from './curve-theme';
 
 /** Charts stacked on one time axis, with the cursor drawn through all of them and its values at the right. */
 const props = defineProps<{ panels: CurvePanel[]; times: Float64Array; stale?: boolean; span?: ChartSpan }>();
 const emit = defineEmits<{ drawn: [] }>();
-const machine = useMachine();
 const cursor = useCursor();
 const stack = ref<HTMLElement>();
 const { width } = useElementSize(stack);
@@ -33,7 +31,7 @@ const { width } = useElementSize(stack);
 const cursorLeft = computed(() => {
   if (props.span) return null;
   const from = cursor.zoom?.from ?? 0;
-  const to = cursor.zoom?.to ?? machine.cycle;
+  const to = cursor.zoom?.to ?? cursor.span;
   if (cursor.time < from || cursor.time > to) return null;
   const room = width.value - VALUE_AXIS_WIDTH - RIGHT_PADDING;
   return VALUE_AXIS_WIDTH + ((cursor.time - from) / (to - from)) * room;

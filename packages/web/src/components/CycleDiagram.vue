@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { AXIS_KINDS, formatNumber, formatQuantity, motionAt } from '@yoke/core';
+import { AXIS_KINDS, formatNumber, formatQuantity, motionAt, valueAt } from '@yoke/core';
 import { ChevronDown, ChevronUp, Pause, Play, StepBack, StepForward } from '@lucide/vue';
 import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
@@ -9,6 +9,7 @@ import { niceTicks } from '@/lib/ticks';
 import { PLAYBACK_SPEEDS, useCursor } from '@/stores/cursor';
 import { useMachine } from '@/stores/machine';
 import { useMotions } from '@/stores/motions';
+import { useRun } from '@/stores/run';
 import { usePreferences } from '@/stores/preferences';
 import CycleLane from './CycleLane.vue';
 import IconButton from './IconButton.vue';
@@ -30,15 +31,16 @@ const laneHeight = computed(() => {
   if (route.name === 'move') return count === 1 ? 92 : count < 4 ? 66 : count < 6 ? 44 : 34;
   return count === 1 ? 62 : count < 6 ? 46 : 34;
 });
-const x = (time: number) => EDGE + (time / machine.cycle) * (width.value - 2 * EDGE);
+const x = (time: number) => EDGE + (time / cursor.span) * (width.value - 2 * EDGE);
 /** The last tick would run into the unit at the end of the ruler. */
 const ticks = computed(() =>
-  niceTicks(0, machine.cycle, Math.max(4, width.value / 90)).filter((tick) => x(tick) < width.value - 34),
+  niceTicks(0, cursor.span, Math.max(4, width.value / 90)).filter((tick) => x(tick) < width.value - 34),
 );
 /** Where a turning master passes quarter turns, while it goes round once at constant speed. */
 const angles = computed(() => {
   const master = machine.document?.master;
-  return master?.kind === 'rotary' &&
+  return !results.record &&
+    master?.kind === 'rotary' &&
     master.course.kind === 'cycle' &&
     master.start === 0 &&
     Math.abs(master.wrap - 2 * Math.PI) < 1e-9
@@ -46,14 +48,17 @@ const angles = computed(() => {
     : [];
 });
 
+const results = useRun();
+const positionOf = (id: string) => {
+  const found = results.record ? results.ofAxis(id) : null;
+  return found && results.run
+    ? valueAt(results.run.times, found.channels.position, cursor.time)
+    : motionAt(motions.of(id).motion, cursor.time).position;
+};
+/** The Cue stage has a diagram of its own, with more in it. */
+const folded = computed(() => preferences.diagramFolded || route.name === 'cue');
 const positions = computed(() =>
-  machine.axes.map((axis) =>
-    formatQuantity(
-      motionAt(motions.of(axis.id).motion, cursor.time).position,
-      AXIS_KINDS[axis.kind].position,
-      machine.units,
-    ),
-  ),
+  machine.axes.map((axis) => formatQuantity(positionOf(axis.id), AXIS_KINDS[axis.kind].position, machine.units)),
 );
 
 function scrub(event: PointerEvent): void {
@@ -61,7 +66,7 @@ function scrub(event: PointerEvent): void {
   const element = ruler.value!;
   const follow = (moved: PointerEvent) => {
     const box = element.getBoundingClientRect();
-    cursor.moveTo(((moved.clientX - box.left - EDGE) / (box.width - 2 * EDGE)) * machine.cycle);
+    cursor.moveTo(((moved.clientX - box.left - EDGE) / (box.width - 2 * EDGE)) * cursor.span);
   };
   follow(event);
   element.setPointerCapture(event.pointerId);
@@ -115,12 +120,13 @@ function scrub(event: PointerEvent): void {
           v-for="angle in angles"
           :key="angle"
           class="angle"
-          :style="{ left: `${x((machine.cycle * angle) / 360)}px` }"
+          :style="{ left: `${x((cursor.span * angle) / 360)}px` }"
           >{{ angle }}°</span
         >
       </div>
       <div class="fold">
         <button
+          v-if="route.name !== 'cue'"
           type="button"
           class="icon-button"
           :title="preferences.diagramFolded ? 'Show the lanes' : 'Fold the lanes'"
@@ -132,9 +138,9 @@ function scrub(event: PointerEvent): void {
         </button>
       </div>
     </div>
-    <div class="lanes" :class="{ folded: preferences.diagramFolded }">
+    <div class="lanes" :class="{ folded }">
       <div class="gutter">
-        <template v-if="!preferences.diagramFolded">
+        <template v-if="!folded">
           <button
             v-for="(axis, i) in machine.axes"
             :key="axis.id"
@@ -154,7 +160,7 @@ function scrub(event: PointerEvent): void {
         </template>
       </div>
       <div ref="area" class="area">
-        <template v-if="!preferences.diagramFolded && width > 0">
+        <template v-if="!folded && width > 0">
           <div
             v-for="axis in machine.axes"
             :key="axis.id"
@@ -170,8 +176,10 @@ function scrub(event: PointerEvent): void {
       </div>
     </div>
     <div v-if="width > 0" class="cursor" :style="{ left: `${132 + x(cursor.time)}px` }" aria-hidden="true">
-      <span class="figures" :class="{ left: cursor.time > machine.cycle * 0.9 }">
-        {{ formatNumber(cursor.time, 4) }} s · {{ formatNumber((360 * cursor.time) / machine.cycle, 4) }}°
+      <span class="figures" :class="{ left: cursor.time > cursor.span * 0.9 }">
+        {{ formatNumber(cursor.time, 4) }} s<template v-if="!results.record">
+          · {{ formatNumber((360 * cursor.time) / cursor.span, 4) }}°</template
+        >
       </span>
     </div>
   </section>

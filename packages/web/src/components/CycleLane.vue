@@ -1,5 +1,14 @@
 <script setup lang="ts">
-import { AXIS_KINDS, formatQuantity, motionAt, planDuration, planKnees, sampleMotion, type Axis } from '@yoke/core';
+import {
+  AXIS_KINDS,
+  formatQuantity,
+  motionAt,
+  planDuration,
+  planKnees,
+  sampleMotion,
+  valueAt,
+  type Axis,
+} from '@yoke/core';
 import { computed, ref } from 'vue';
 import { useKneeDrag, type LaneScale } from '@/composables/useKneeDrag';
 import { axisColour, axisDash } from '@/lib/axis-look';
@@ -25,7 +34,7 @@ const planned = computed(() => {
   const { source, level, over, engage } = props.axis.motion;
   const { course, start: begin } = machine.document!.master;
   const even = course.kind === 'cycle' && begin === 0 && engage === null;
-  return source.kind === 'plan' && level === 'position' && (over === 'time' || even);
+  return !found.value && source.kind === 'plan' && level === 'position' && (over === 'time' || even);
 });
 const knees = computed(() => {
   if (!planned.value) return [];
@@ -33,13 +42,20 @@ const knees = computed(() => {
   return planKnees(props.axis.plan).map(({ time, position }) => ({ time: time * stretch, position }));
 });
 const motion = computed(() => motions.of(props.axis.id).motion);
-const probes = computed(() => Array.from({ length: 101 }, (_, i) => (machine.cycle * i) / 100));
+/** Positions as they were found by simulating the cues; null where the motion is known without. */
+const found = computed(() => {
+  const own = results.record ? results.ofAxis(props.axis.id) : null;
+  return own && results.run ? { times: results.run.times, positions: own.channels.position } : null;
+});
+const probes = computed(() => Array.from({ length: 101 }, (_, i) => (cursor.span * i) / 100));
 /** The range is held while dragging, so that the line does not slide away under the pointer. */
 const held = ref<{ low: number; high: number } | null>(null);
 const range = computed(() => {
   if (held.value) return held.value;
   const times = Float64Array.from(motion.value.edges.concat(probes.value).sort((a, b) => a - b));
-  const positions = Array.from(sampleMotion(motion.value, times).position);
+  const positions = found.value
+    ? Array.from(found.value.positions)
+    : Array.from(sampleMotion(motion.value, times).position);
   // A plan is drawn from knee to knee, those beyond the cycle included.
   const places = positions.concat(knees.value.map(({ position }) => position)).filter(Number.isFinite);
   const low = places.reduce((least, place) => Math.min(least, place), Infinity);
@@ -49,7 +65,7 @@ const range = computed(() => {
 });
 
 const scale = computed<LaneScale>(() => {
-  const pixelsPerSecond = (props.width - 2 * EDGE) / machine.cycle;
+  const pixelsPerSecond = (props.width - 2 * EDGE) / cursor.span;
   const { low, high } = range.value;
   const pixelsPerPosition = (props.height - 2 * PAD) / (high - low);
   const bottom = props.height - PAD;
@@ -64,8 +80,9 @@ const scale = computed<LaneScale>(() => {
 });
 
 const line = computed(() => {
+  if (found.value) return foundLine(found.value);
   const count = Math.max(2, Math.round(props.width / 2));
-  const even = Array.from({ length: count + 1 }, (_, k) => (machine.cycle * k) / count);
+  const even = Array.from({ length: count + 1 }, (_, k) => (cursor.span * k) / count);
   const times = Float64Array.from([...new Set([...even, ...motion.value.edges])].sort((a, b) => a - b));
   const { position } = sampleMotion(motion.value, times);
   const { x, y } = scale.value;
@@ -75,7 +92,25 @@ const line = computed(() => {
   ).join('');
 });
 
-const here = computed(() => motionAt(motion.value, cursor.time).position);
+/** A line through all samples, as few of them as the pixels need. */
+function foundLine({ times, positions }: { times: Float64Array; positions: Float64Array }): string {
+  const { x, y } = scale.value;
+  let d = '';
+  let [lastX, lastY] = [-9, -9];
+  for (let k = 0; k < times.length; k++) {
+    const [px, py] = [x(times[k]!), y(positions[k]!)];
+    if (k > 0 && k < times.length - 1 && Math.abs(px - lastX) < 0.6 && Math.abs(py - lastY) < 0.6) continue;
+    d += `${d ? 'L' : 'M'}${px.toFixed(1)} ${py.toFixed(1)}`;
+    [lastX, lastY] = [px, py];
+  }
+  return d;
+}
+
+const here = computed(() =>
+  found.value
+    ? valueAt(found.value.times, found.value.positions, cursor.time)
+    : motionAt(motion.value, cursor.time).position,
+);
 const faults = computed(() =>
   (results.ofAxis(props.axis.id)?.findings ?? []).filter(
     (finding): finding is Extract<typeof finding, { time: number }> =>
@@ -136,7 +171,7 @@ const kneeText = (time: number, position: number) =>
     <g v-if="selected">
       <template v-for="(knee, i) in knees" :key="i">
         <rect
-          v-if="knee.time <= machine.cycle * 1.000001"
+          v-if="knee.time <= cursor.span * 1.000001"
           class="knee"
           :x="scale.x(knee.time) - 4.5"
           :y="scale.y(knee.position) - 4.5"

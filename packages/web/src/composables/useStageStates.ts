@@ -1,4 +1,5 @@
 import { explainMechanismFinding, explainPlanFinding, segmentName } from '@yoke/core';
+import { useCues } from '@/stores/cues';
 import { computed } from 'vue';
 import type { StageId } from '@/lib/stages';
 import { useMachine } from '@/stores/machine';
@@ -15,10 +16,22 @@ export interface StageState {
 export function useStageStates() {
   const machine = useMachine();
   const results = useRun();
+  const cues = useCues();
   return computed<Record<StageId, StageState>>(() => {
     const axes = machine.axes;
     const fine = (words: string): StageState => ({ kind: 'ready', words });
     const stale: StageState = { kind: 'stale', words: 'Computing …' };
+    const { sequence, loose } = machine.document ?? {};
+    const told = (sequence?.cues.length ?? 0) + (loose?.sources.length ?? 0);
+    const wrong = cues.findings.find(({ severity }) => severity === 'error')?.text;
+    const cue: StageState =
+      told === 0
+        ? { kind: 'empty', words: 'No cue and no loose part yet: axes go by motions of their own.' }
+        : wrong
+          ? { kind: 'attention', words: wrong }
+          : results.stale
+            ? stale
+            : fine(`${sequence!.cues.length} cues, ${sequence!.sensors.length} sensors`);
     const bodies = machine.document?.mechanism.bodies.length ?? 0;
     const broken =
       bodies > 0 && machine.document
@@ -34,11 +47,12 @@ export function useStageStates() {
         kind: 'empty',
         words: 'No joint is driven yet: choose one in Build and drive it.',
       };
-      if (bodies === 0) return { build: empty, move: empty, run: empty, size: empty, deliver: empty };
+      if (bodies === 0) return { build: empty, move: empty, cue, run: empty, size: empty, deliver: empty };
       const drawn = mechanismState(bodies === 1 ? '1 body' : `${bodies} bodies`);
       return {
         build: drawn,
         move: undriven,
+        cue,
         run: mechanismState('The cycle is computed.'),
         size: undriven,
         deliver: undriven,
@@ -62,6 +76,7 @@ export function useStageStates() {
       move: firstError
         ? { kind: 'attention', words: firstError }
         : computedState('The plans close and keep their limits.'),
+      cue,
       run: results.failure
         ? { kind: 'attention', words: results.failure }
         : broken

@@ -12,8 +12,10 @@ import { axisColour } from '@/lib/axis-look';
 import { download, fileName } from '@/lib/files';
 import { machineText } from '@yoke/core';
 import IconButton from '@/components/IconButton.vue';
+import { usePreferences } from '@/stores/preferences';
 
 const router = useRouter();
+const preferences = usePreferences();
 const machines = ref<MachineSummary[]>([]);
 const state = ref<'loading' | 'ready' | 'failed'>('loading');
 const failure = ref('');
@@ -31,10 +33,20 @@ async function refresh(): Promise<void> {
     state.value = 'failed';
   }
 }
-onMounted(() => {
+onMounted(async () => {
   document.title = 'Yoke';
-  void refresh();
+  await refresh();
+  welcome();
 });
+
+/** The machine that opens on first start: it shows the most of what can be done. */
+const FIRST = 'Seedling transplanter';
+function welcome(): void {
+  if (preferences.welcomed || state.value !== 'ready') return;
+  preferences.welcomed = true;
+  const first = machines.value.find(({ name }) => name === FIRST);
+  if (first) void router.push(`/machine/${first.id}/cue?part=time`);
+}
 
 /** Runs a request; what goes wrong is said above the list. */
 async function attempt(action: () => Promise<void>): Promise<void> {

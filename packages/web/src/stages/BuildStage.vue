@@ -6,6 +6,7 @@ import BoardWorkspace from '@/components/board/BoardWorkspace.vue';
 import AxisSketch from '@/components/AxisSketch.vue';
 import AxisFacts from '@/components/build/AxisFacts.vue';
 import AxisPanel from '@/components/build/AxisPanel.vue';
+import CylinderPanel from '@/components/build/CylinderPanel.vue';
 import DriveTrainPanel from '@/components/build/DriveTrainPanel.vue';
 import LoadPanel from '@/components/build/LoadPanel.vue';
 import MachinePanel from '@/components/build/MachinePanel.vue';
@@ -45,6 +46,7 @@ const position = computed(() =>
         <AxisPanel :axis="machine.axis" />
         <DriveTrainPanel :axis="machine.axis" />
         <LoadPanel :axis="machine.axis" />
+        <CylinderPanel :axis="machine.axis" />
       </div>
       <div v-if="machine.axis" class="side">
         <section class="panel drawing" aria-label="Drawing">

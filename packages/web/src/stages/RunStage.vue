@@ -81,7 +81,7 @@ const setStep = (value: number | null) => machine.edit('sampling step', (draft) 
         </section>
         <section v-if="results.run && results.axisRun" class="panel tables" aria-label="Peaks and energy">
           <PeakTable :axis="machine.axis" :run="results.run" :axis-run="results.axisRun" />
-          <EnergyTable :axis-run="results.axisRun" :cycle="machine.cycle" />
+          <EnergyTable :axis-run="results.axisRun" :cycle="cursor.span" />
           <div class="step">
             <QuantityField
               :value="machine.document!.step"

@@ -1,7 +1,6 @@
 import { useRafFn } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref } from 'vue';
-import { useMachine } from './machine';
 import { useRun } from './run';
 
 /** Speeds of playback offered, as shares of real time. */
@@ -12,13 +11,12 @@ export type PlaybackMode = 'loop' | 'once' | 'to-and-fro';
 
 /** The one cursor: a time in the cycle, shown and moved everywhere, and its playback. */
 export const useCursor = defineStore('cursor', () => {
-  const machine = useMachine();
   const results = useRun();
   const wanted = ref(0);
   const speed = ref<number>(0.25);
   const mode = ref<PlaybackMode>('loop');
   let direction = 1;
-  const time = computed(() => Math.min(wanted.value, machine.cycle));
+  const time = computed(() => Math.min(wanted.value, results.span));
   /** Part of the cycle that curves show; null for all of it. */
   const zoom = ref<{ from: number; to: number } | null>(null);
 
@@ -26,21 +24,21 @@ export const useCursor = defineStore('cursor', () => {
     ({ delta }) => {
       // By the clock, not by samples: a long pause of the browser must not throw the cursor about.
       const next = wanted.value + direction * (Math.min(delta, 100) / 1000) * speed.value;
-      if (mode.value === 'loop') wanted.value = ((next % machine.cycle) + machine.cycle) % machine.cycle;
+      if (mode.value === 'loop') wanted.value = ((next % results.span) + results.span) % results.span;
       else if (mode.value === 'once') {
-        wanted.value = Math.min(next, machine.cycle);
-        if (next >= machine.cycle) playback.pause();
+        wanted.value = Math.min(next, results.span);
+        if (next >= results.span) playback.pause();
       } else {
-        if (next >= machine.cycle) direction = -1;
+        if (next >= results.span) direction = -1;
         if (next <= 0) direction = 1;
-        wanted.value = Math.max(0, Math.min(machine.cycle, next));
+        wanted.value = Math.max(0, Math.min(results.span, next));
       }
     },
     { immediate: false },
   );
 
   function moveTo(value: number): void {
-    wanted.value = Math.max(0, Math.min(machine.cycle, value));
+    wanted.value = Math.max(0, Math.min(results.span, value));
   }
 
   /** Moves by whole samples of the run. */
@@ -61,10 +59,21 @@ export const useCursor = defineStore('cursor', () => {
     if (playback.isActive.value) playback.pause();
     else {
       if (mode.value !== 'to-and-fro') direction = 1;
-      if (time.value >= machine.cycle && direction > 0) wanted.value = 0;
+      if (time.value >= results.span && direction > 0) wanted.value = 0;
       playback.resume();
     }
   }
 
-  return { time, speed, mode, zoom, playing: playback.isActive, moveTo, step, toggle, pause: playback.pause };
+  return {
+    time,
+    span: computed(() => results.span),
+    speed,
+    mode,
+    zoom,
+    playing: playback.isActive,
+    moveTo,
+    step,
+    toggle,
+    pause: playback.pause,
+  };
 });

@@ -6,10 +6,12 @@ import { computed, watchEffect } from 'vue';
 export const usePreferences = defineStore('preferences', () => {
   const theme = useLocalStorage<'light' | 'dark' | 'system'>('yoke-theme', 'light');
   const diagramFolded = useLocalStorage('yoke-diagram-folded', false);
+  /** Whether this browser has been shown the demonstration on its first start. */
+  const welcomed = useLocalStorage('yoke-welcomed', false);
   const prefersDark = usePreferredDark();
   const dark = computed(() => theme.value === 'dark' || (theme.value === 'system' && prefersDark.value));
   watchEffect(() => {
     document.documentElement.dataset.theme = dark.value ? 'dark' : 'light';
   });
-  return { theme, dark, diagramFolded };
+  return { theme, dark, diagramFolded, welcomed };
 });

@@ -1,8 +1,16 @@
-import type { AxisRun, Candidate, Machine, Run } from '@yoke/core';
+import {
+  hasCycle,
+  type AxisRun,
+  type Candidate,
+  type CycleOptions,
+  type CycleRecord,
+  type Machine,
+  type Run,
+} from '@yoke/core';
 import { proxy, wrap, type Remote } from 'comlink';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import type { ComputeWorker } from '@/worker/compute';
+import type { ComputeWorker, RunResult } from '@/worker/compute';
 import { useCatalogue } from './catalogue';
 import { useMachine } from './machine';
 
@@ -11,6 +19,10 @@ export const useRun = defineStore('run', () => {
   const machine = useMachine();
   const catalogue = useCatalogue();
   const run = shallowRef<Run | null>(null);
+  /** What happened in the cycle, where cues and loose parts make it. */
+  const record = shallowRef<CycleRecord | null>(null);
+  /** A draw of scattered values to be run instead of the document's own; null for none. */
+  const draw = shallowRef<CycleOptions | null>(null);
   const rankings = shallowRef<Readonly<Record<string, Candidate[]>>>({});
   /** Documents that the run and the rankings belong to. */
   const computedFor = shallowRef<Machine | null>(null);
@@ -41,13 +53,14 @@ export const useRun = defineStore('run', () => {
   }
 
   /** Runs a document in the worker, with its progress, until it is done or stopped. */
-  async function runInWorker(document: Machine): Promise<Run> {
+  async function runInWorker(document: Machine): Promise<RunResult> {
     progress.value = 0;
     try {
       return await Promise.race([
         theWorker().run(
           document,
           proxy((share: number) => void (progress.value = share)),
+          draw.value ?? {},
         ),
         new Promise<never>((_resolve, reject) => (stopping = reject)),
       ]);
@@ -69,6 +82,7 @@ export const useRun = defineStore('run', () => {
       const document = machine.document;
       if (!document) {
         run.value = null;
+        record.value = null;
         rankings.value = {};
         computedFor.value = rankedFor.value = null;
         break;
@@ -76,13 +90,14 @@ export const useRun = defineStore('run', () => {
       try {
         const next = await runInWorker(document);
         if (!machine.document) continue;
-        run.value = next;
+        run.value = next.run;
+        record.value = next.record;
         computedFor.value = document;
         performance.mark('yoke-run');
         failure.value = null;
         // The curves are drawn by now; while edits come quickly, only the last one is ranked.
         if (again) continue;
-        rankings.value = await theWorker().rank(document, next);
+        rankings.value = await theWorker().rank(document, next.run);
         rankedFor.value = document;
       } catch (error) {
         failure.value = (error as Error).message;
@@ -92,7 +107,14 @@ export const useRun = defineStore('run', () => {
   }
 
   /** Runs another document, as of a variant, in the same worker. */
-  const simulateOther = (document: Machine): Promise<Run> => theWorker().run(document);
+  const simulateOther = async (document: Machine): Promise<Run> => (await theWorker().run(document)).run;
+  /** Runs another document with all that happens in its cycle. */
+  const cycleOf = (document: Machine): Promise<RunResult> => theWorker().run(document);
+  /** Runs the document with other scattered values, or with its own again. */
+  function runDraw(options: CycleOptions | null): void {
+    draw.value = options;
+    void compute();
+  }
 
   watch(
     () => catalogue.motors,
@@ -100,6 +122,10 @@ export const useRun = defineStore('run', () => {
       await theWorker().setCatalogue(motors);
       void compute();
     },
+  );
+  watch(
+    () => machine.id,
+    () => (draw.value = null),
   );
   watch(
     () => machine.document,
@@ -119,8 +145,18 @@ export const useRun = defineStore('run', () => {
     () => run.value?.axes.find(({ axisId }) => axisId === machine.axis?.id) ?? null,
   );
 
+  /** Length of what is shown, s: the cycle as typed, or as long as the simulated cycle takes. */
+  const span = computed(() =>
+    run.value && computedFor.value && hasCycle(computedFor.value) ? run.value.cycleTime : machine.cycle,
+  );
+
   return {
     run,
+    record,
+    draw,
+    span,
+    cycleOf,
+    runDraw,
     rankings,
     failure,
     /** The document that the results belong to; what is drawn of them goes with it. */

@@ -7,7 +7,12 @@ import {
   rankMotors,
   runLead,
   simulate,
+  hasCycle,
+  loadContact,
+  runCycle,
   type Candidate,
+  type CycleOptions,
+  type CycleRecord,
   type ComparedMotion,
   type JudgedCandidate,
   type LeadResult,
@@ -19,6 +24,12 @@ import {
   type Run,
 } from '@yoke/core';
 import { expose } from 'comlink';
+
+/** A run of all axes, and what happened in it where cues and parts make the cycle. */
+export interface RunResult {
+  run: Run;
+  record: CycleRecord | null;
+}
 
 let catalogue: Motor[] = [];
 
@@ -38,10 +49,15 @@ const worker = {
     catalogue = motors;
   },
   /** Runs one cycle of a machine, with the rotors of the motors chosen; tells the share done now and then. */
-  run(machine: Machine, progress?: (share: number) => void): Run {
+  async run(machine: Machine, progress?: (share: number) => void, draw: CycleOptions = {}): Promise<RunResult> {
+    if (hasCycle(machine)) {
+      await loadContact();
+      return runCycle(machine, { ...draw, progress, rotors: (plain) => chosenRotors(machine, plain) });
+    }
     const plain = simulate(machine, { progress });
     const rotorInertia = chosenRotors(machine, plain);
-    return Object.keys(rotorInertia).length > 0 ? simulate(machine, { rotorInertia, progress }) : plain;
+    const run = Object.keys(rotorInertia).length > 0 ? simulate(machine, { rotorInertia, progress }) : plain;
+    return { run, record: null };
   },
   /** Ranks the catalogue for every axis of a machine, by its run. */
   rank(machine: Machine, run: Run): Record<string, Candidate[]> {

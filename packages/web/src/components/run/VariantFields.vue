@@ -23,6 +23,23 @@ const setRate = (id: string) => (value: number | null) =>
     variant.changes = variant.changes.filter(({ element }) => element !== id);
     if (value !== null) variant.changes.push({ element: id, rate: value, free: null });
   });
+const pairs = computed(() => {
+  const { pairs: list, materials } = machine.document!.loose;
+  const nameOf = (id: string) => materials.find((m) => m.id === id)?.name ?? '';
+  return list.map((pair) => ({
+    pair,
+    name: `${nameOf(pair.a)} – ${nameOf(pair.b)}`,
+    own: props.variant.pairs.find((p) => p.pair === pair.id),
+  }));
+});
+const setPair = (id: string, key: 'friction' | 'restitution') => (value: number | null) =>
+  edit('another pair', (variant) => {
+    const { pair } = pairs.value.find((p) => p.pair.id === id)!;
+    const own = variant.pairs.find((p) => p.pair === id);
+    if (value === null) variant.pairs = variant.pairs.filter((p) => p.pair !== id);
+    else if (own) own[key] = value;
+    else variant.pairs.push({ pair: id, friction: pair.friction, restitution: pair.restitution, [key]: value });
+  });
 const toggleOff = (id: string) =>
   edit('switch in a variant', (variant) => {
     variant.off = variant.off.includes(id) ? variant.off.filter((other) => other !== id) : [...variant.off, id];
@@ -67,6 +84,28 @@ const toggleOff = (id: string) =>
       placeholder="as it is"
       :commit="setRate(element.id)"
     />
+    <template v-for="{ pair, name, own } in pairs" :key="pair.id">
+      <QuantityField
+        :value="own?.friction ?? null"
+        kind="number"
+        :label="`${name}: friction`"
+        optional
+        :placeholder="String(pair.friction)"
+        :min="0"
+        :max="10"
+        :commit="setPair(pair.id, 'friction')"
+      />
+      <QuantityField
+        :value="own?.restitution ?? null"
+        kind="number"
+        :label="`${name}: bounce`"
+        optional
+        :placeholder="String(pair.restitution)"
+        :min="0"
+        :max="1"
+        :commit="setPair(pair.id, 'restitution')"
+      />
+    </template>
   </div>
 </template>
 

@@ -1,0 +1,381 @@
+<script setup lang="ts">
+import { PART_WIDTH, type CycleRecord, type Machine, type Pose } from '@yoke/core';
+import { computed } from 'vue';
+import { intoWorld, type Projection } from '@/lib/board-view';
+
+/** Loose parts and what handles them, with the sensors that see them; lit where they are on at the time shown. */
+const props = defineProps<{
+  machine: Machine;
+  poses: readonly Pose[];
+  projection: Projection;
+  time: number;
+  record: CycleRecord | null;
+  chosen?: string | null;
+}>();
+const emit = defineEmits<{ grab: [id: string, event: PointerEvent] }>();
+
+const loose = computed(() => props.machine.loose);
+const poseOf = (body: string): Pose => {
+  const i = props.machine.mechanism.bodies.findIndex(({ id }) => id === body);
+  return props.poses[i] ?? { x: 0, y: 0, angle: 0 };
+};
+const px = ([x, y]: readonly [number, number]): [number, number] => [props.projection.x(x), props.projection.y(y)];
+const onBody = (body: string, at: readonly [number, number]) => px(intoWorld(poseOf(body), at));
+const line = (points: readonly (readonly [number, number])[]) =>
+  points.map((p, i) => `${i === 0 ? 'M' : 'L'}${p[0].toFixed(1)} ${p[1].toFixed(1)}`).join('');
+
+const frame = computed(() => {
+  const record = props.record?.parts;
+  if (!record || record.times.length === 0) return -1;
+  let low = 0;
+  let high = record.times.length - 1;
+  while (low < high) {
+    const middle = (low + high + 1) >>> 1;
+    if (record.times[middle]! <= props.time + 1e-9) low = middle;
+    else high = middle - 1;
+  }
+  return low;
+});
+const outlines = computed(() =>
+  Object.fromEntries(
+    loose.value.kinds.map(({ id, shape }) => {
+      if (shape.kind === 'circle') {
+        const r = shape.radius;
+        return [id, `M${-r} 0A${r} ${r} 0 1 0 ${r} 0A${r} ${r} 0 1 0 ${-r} 0ZM0 0H${r}`];
+      }
+      const [w, h] = shape.kind === 'box' ? [shape.width / 2, shape.height / 2] : [0, 0];
+      const points = shape.kind === 'box' ? [[-w, -h], [w, -h], [w, h], [-w, h]] : shape.points; // prettier-ignore
+      return [id, `M${points.map(([x, y]) => `${x} ${y}`).join('L')}Z`];
+    }),
+  ),
+);
+const kindColour = (id: string) => `var(--axis-${loose.value.kinds.find((k) => k.id === id)?.colour ?? 0})`;
+const parts = computed(() => {
+  const record = props.record;
+  if (!record || frame.value < 0) return [];
+  const { data, starts } = record.parts;
+  const list: { number: number; kind: string; transform: string }[] = [];
+  for (let i = starts[frame.value]!; i < starts[frame.value + 1]!; i += PART_WIDTH) {
+    const number = data[i]!;
+    const kind = record.fates[number]?.kind ?? '';
+    list.push({
+      number,
+      kind,
+      transform: `translate(${data[i + 1]!} ${data[i + 2]!}) rotate(${(data[i + 3]! * 180) / Math.PI})`,
+    });
+  }
+  return list;
+});
+/** Without a run the sources show what they will give. */
+const waiting = computed(() =>
+  loose.value.sources.map((source) => {
+    const [x, y] = intoWorld(poseOf(source.body), source.at);
+    return {
+      ...source,
+      x: props.projection.x(x),
+      y: props.projection.y(y),
+      transform: `translate(${x} ${y}) rotate(${((poseOf(source.body).angle + source.angle) * 180) / Math.PI})`,
+    };
+  }),
+);
+const shiftOf = (i: number): [number, number] => {
+  const record = props.record?.parts;
+  if (!record || frame.value < 0) return [0, 0];
+  const at = (frame.value * loose.value.platforms.length + i) * 2;
+  return [record.platforms[at] ?? 0, record.platforms[at + 1] ?? 0];
+};
+/** Way a belt has gone, for the marks that run along with it. */
+const beltMarks = computed(() =>
+  loose.value.belts.map((belt) => {
+    const length = Math.hypot(belt.to[0] - belt.from[0], belt.to[1] - belt.from[1]);
+    const pitch = Math.max(0.03, length / 40);
+    const run = beltWay(belt.id);
+    const offset = ((run % pitch) + pitch) % pitch;
+    const at = (s: number): [number, number] => [
+      belt.from[0] + ((belt.to[0] - belt.from[0]) * s) / length,
+      belt.from[1] + ((belt.to[1] - belt.from[1]) * s) / length,
+    ];
+    const marks: [number, number][] = [];
+    for (let s = offset; s < length; s += pitch) marks.push(px(at(s)));
+    return { belt, a: px(belt.from), b: px(belt.to), marks };
+  }),
+);
+function beltWay(id: string): number {
+  const speeds = props.record?.belts.find(({ belt }) => belt === id);
+  if (!speeds) return 0;
+  let way = 0;
+  for (let i = 0; i < speeds.times.length && speeds.times[i]! < props.time; i++) {
+    const to = Math.min(props.time, speeds.times[i + 1] ?? props.time);
+    const [v0, v1] = [speeds.speeds[i]!, speeds.speeds[i + 1] ?? speeds.speeds[i]!];
+    const span = (speeds.times[i + 1] ?? to) - speeds.times[i]!;
+    const share = span > 0 ? (to - speeds.times[i]!) / span : 1;
+    way += ((v0 + v0 + (v1 - v0) * share) / 2) * (to - speeds.times[i]!);
+  }
+  return way;
+}
+
+const lit = computed(() => {
+  const on = new Set<string>();
+  for (const { sensor, first, times } of props.record?.signals ?? []) {
+    let changes = -1;
+    for (const time of times) if (time <= props.time + 1e-9) changes++;
+    if ((changes % 2 === 0) === first) on.add(sensor);
+  }
+  return on;
+});
+const eyes = computed(() =>
+  props.machine.sequence.sensors.flatMap((sensor) => {
+    const { sensing } = sensor;
+    if (sensing.kind !== 'beam' && sensing.kind !== 'area' && sensing.kind !== 'proximity') return [];
+    const { from, to, body } = sensing;
+    const corners: [number, number][] =
+      sensing.kind === 'area'
+        ? [from, [to[0], from[1]], to, [from[0], to[1]]].map((p) => onBody(body, p as [number, number]))
+        : [from, to].map((p) => onBody(body, p));
+    const [x, y] = corners.reduce(
+      ([sx, sy], [cx, cy]) => [sx + cx / corners.length, Math.min(sy, cy)] as [number, number],
+      [0, Infinity] as [number, number],
+    );
+    return [
+      {
+        id: sensor.id,
+        name: sensor.name,
+        area: sensing.kind === 'area',
+        d: `${line(corners)}${sensing.kind === 'area' ? 'Z' : ''}`,
+        x,
+        y: y - 5,
+        ends: corners,
+      },
+    ];
+  }),
+);
+const grips = computed(() =>
+  loose.value.grippers.map((g) => ({ ...g, p: onBody(g.body, g.at), r: g.reach * props.projection.scale })),
+);
+</script>
+
+<template>
+  <g class="loose">
+    <g
+      v-for="sink in loose.sinks"
+      :key="sink.id"
+      class="sink"
+      :class="[sink.counts, { chosen: chosen === sink.id }]"
+      @pointerdown="emit('grab', sink.id, $event)"
+    >
+      <rect
+        :x="Math.min(px(sink.from)[0], px(sink.to)[0])"
+        :y="Math.min(px(sink.from)[1], px(sink.to)[1])"
+        :width="Math.abs(px(sink.to)[0] - px(sink.from)[0])"
+        :height="Math.abs(px(sink.to)[1] - px(sink.from)[1])"
+      />
+      <text :x="Math.min(px(sink.from)[0], px(sink.to)[0]) + 4" :y="Math.max(px(sink.from)[1], px(sink.to)[1]) - 4">{{
+        sink.name
+      }}</text>
+    </g>
+    <g
+      v-for="{ belt, a, b, marks } in beltMarks"
+      :key="belt.id"
+      class="belt"
+      :class="{ chosen: chosen === belt.id }"
+      @pointerdown="emit('grab', belt.id, $event)"
+    >
+      <line
+        :x1="a[0]"
+        :y1="a[1]"
+        :x2="b[0]"
+        :y2="b[1]"
+        :style="{
+          strokeWidth: `${Math.max(3, belt.thickness * projection.scale * 0.5)}px`,
+          transform: `translateY(${Math.max(1.5, belt.thickness * projection.scale * 0.25)}px)`,
+        }"
+      />
+      <circle
+        v-for="(m, i) in marks"
+        :key="i"
+        :cx="m[0]"
+        :cy="m[1] + Math.max(1.5, belt.thickness * projection.scale * 0.25)"
+        r="1.4"
+        class="mark"
+      />
+    </g>
+    <path
+      v-for="surface in loose.surfaces"
+      :key="surface.id"
+      class="surface"
+      :class="{ chosen: chosen === surface.id }"
+      :d="line(surface.line.map((p) => onBody(surface.body, p)))"
+      :style="{ strokeWidth: `${Math.max(2.5, surface.thickness * projection.scale)}px` }"
+      @pointerdown="emit('grab', surface.id, $event)"
+    />
+    <g
+      v-for="(platform, i) in loose.platforms"
+      :key="platform.id"
+      class="platform"
+      :class="{ chosen: chosen === platform.id }"
+      @pointerdown="emit('grab', platform.id, $event)"
+    >
+      <line
+        :x1="px(platform.from)[0] + shiftOf(i)[0] * projection.scale"
+        :y1="px(platform.from)[1] - shiftOf(i)[1] * projection.scale"
+        :x2="px(platform.to)[0] + shiftOf(i)[0] * projection.scale"
+        :y2="px(platform.to)[1] - shiftOf(i)[1] * projection.scale"
+      />
+      <path
+        :d="`M${(px(platform.from)[0] + px(platform.to)[0]) / 2} ${(px(platform.from)[1] + px(platform.to)[1]) / 2 - shiftOf(i)[1] * projection.scale}l6 4l-12 5l12 5l-12 5l6 4`"
+        class="spring"
+      />
+    </g>
+    <g :transform="projection.transform">
+      <template v-if="parts.length === 0">
+        <path
+          v-for="source in waiting"
+          :key="source.id"
+          class="part ghost"
+          :d="outlines[source.kind]"
+          :transform="source.transform"
+          :style="{ '--tint': kindColour(source.kind) }"
+        />
+      </template>
+      <path
+        v-for="part in parts"
+        :key="part.number"
+        class="part"
+        :d="outlines[part.kind]"
+        :transform="part.transform"
+        :style="{ '--tint': kindColour(part.kind) }"
+      />
+    </g>
+    <g
+      v-for="source in waiting"
+      :key="source.id"
+      class="source"
+      :class="{ chosen: chosen === source.id }"
+      @pointerdown="emit('grab', source.id, $event)"
+    >
+      <path :d="`M${source.x - 5} ${source.y - 16}h10l-5 8z`" />
+      <text :x="source.x" :y="source.y - 19">{{ source.name }}</text>
+    </g>
+    <circle
+      v-for="grip in grips"
+      :key="grip.id"
+      class="grip"
+      :class="{ chosen: chosen === grip.id }"
+      :cx="grip.p[0]"
+      :cy="grip.p[1]"
+      :r="Math.max(4, grip.r)"
+      @pointerdown="emit('grab', grip.id, $event)"
+    />
+    <g
+      v-for="eye in eyes"
+      :key="eye.id"
+      class="eye"
+      :class="{ on: lit.has(eye.id), area: eye.area, chosen: chosen === eye.id }"
+      @pointerdown="emit('grab', eye.id, $event)"
+    >
+      <path :d="eye.d" />
+      <circle v-for="(end, i) in eye.ends" :key="i" :cx="end[0]" :cy="end[1]" r="2.6" />
+      <text :x="eye.x" :y="eye.y">{{ eye.name }}</text>
+    </g>
+  </g>
+</template>
+
+<style scoped>
+.sink rect {
+  fill: color-mix(in srgb, var(--good) 9%, transparent);
+  stroke: var(--good);
+  stroke-dasharray: 5 3;
+}
+.sink.missed rect {
+  fill: color-mix(in srgb, var(--bad) 7%, transparent);
+  stroke: var(--bad);
+}
+text {
+  font: 11px var(--narrow);
+  fill: var(--ink-soft);
+  paint-order: stroke;
+  stroke: var(--panel);
+  stroke-width: 3px;
+}
+.source text,
+.eye text {
+  text-anchor: middle;
+}
+.belt line {
+  stroke: color-mix(in srgb, var(--ink) 60%, var(--panel));
+  stroke-linecap: round;
+}
+.belt .mark {
+  fill: var(--panel);
+}
+.surface,
+.platform line {
+  fill: none;
+  stroke: color-mix(in srgb, var(--ink) 45%, var(--panel));
+  stroke-linejoin: round;
+}
+.platform line {
+  stroke-width: 5px;
+}
+.spring {
+  fill: none;
+  stroke: var(--ink-soft);
+  stroke-width: 1.5px;
+}
+.part {
+  fill: color-mix(in srgb, var(--tint) 34%, var(--panel));
+  stroke: var(--tint);
+  stroke-width: 1.2px;
+  vector-effect: non-scaling-stroke;
+  stroke-linejoin: round;
+}
+.part.ghost {
+  fill-opacity: 0.35;
+  stroke-dasharray: 3 2;
+}
+.source path {
+  fill: var(--ink-soft);
+}
+.grip {
+  fill: none;
+  stroke: var(--primary);
+  stroke-width: 1.4px;
+  stroke-dasharray: 3 2;
+}
+.eye path {
+  fill: none;
+  stroke: var(--ink-soft);
+  stroke-width: 1.6px;
+  stroke-dasharray: 4 3;
+}
+.eye circle {
+  fill: var(--panel);
+  stroke: var(--ink-soft);
+  stroke-width: 1.4px;
+}
+.eye.area path {
+  fill: color-mix(in srgb, var(--ink) 5%, transparent);
+}
+.eye.on path {
+  stroke: var(--attention);
+  stroke-width: 2.4px;
+  stroke-dasharray: none;
+}
+.eye.on circle {
+  fill: var(--attention);
+  stroke: var(--attention);
+}
+.eye.on text {
+  fill: var(--attention-ink);
+  font-weight: 600;
+}
+.chosen :is(path, line, rect),
+path.chosen,
+circle.chosen {
+  stroke: var(--attention);
+}
+.loose > g,
+.loose > path {
+  cursor: grab;
+}
+</style>
