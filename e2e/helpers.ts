@@ -39,7 +39,7 @@ export const stage = (page: Page, name: string): Locator => page.getByRole('navi
 /** Chooses an entry of a drop-down. */
 export async function choose(page: Page, label: string, entry: string): Promise<void> {
   await page.getByRole('combobox', { name: label, exact: true }).click({ force: true });
-  await page.getByRole('listbox', { name: label, exact: true }).getByRole('option', { name: entry }).click();
+  await page.getByRole('listbox', { name: label, exact: true }).getByRole('option', { name: entry }).first().click();
 }
 
 /** Makes a copy of a demonstration machine, so that tests beside this one are not disturbed; gives its identifier. */

@@ -24,7 +24,7 @@ jest.mock('comlink', () => {
     wrap: () => ({
       setCatalogue: async () => undefined,
       run: (machine: Machine) =>
-        machine.name === 'Stopped' ? new Promise(() => undefined) : Promise.resolve(simulate(machine)),
+        machine.name === 'Stopped' ? new Promise(() => undefined) : Promise.resolve({ run: simulate(machine), record: null }),
       rank: async () => ({}),
     }),
   };

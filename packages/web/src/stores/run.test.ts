@@ -33,7 +33,7 @@ jest.mock('comlink', () => ({
       worker.runs++;
       if (worker.slow) await new Promise<void>((resolve) => worker.waiting.push(resolve));
       if (machine.name === 'Broken') throw new Error('the worker fell over');
-      return simulate(machine);
+      return { run: simulate(machine), record: null };
     },
     rank: async (machine: Machine, run: Run): Promise<Record<string, Candidate[]>> => {
       worker.ranks++;

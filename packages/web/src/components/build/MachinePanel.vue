@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { newAxis } from '@yoke/core';
+import { newAxis, usersOf } from '@yoke/core';
 import { ElButton, ElInput } from 'element-plus';
+import { ref } from 'vue';
 import { Copy, Trash2 } from '@lucide/vue';
 import { freeId, type Axis } from '@yoke/core';
 import ChoiceField from '@/components/ChoiceField.vue';
@@ -42,8 +43,16 @@ function copy(axis: Axis): void {
   machine.selectedAxisId = fresh.id;
 }
 
+const message = ref('');
 function remove(axis: Axis): void {
-  machine.edit(`delete ${axis.name}`, (draft) => void (draft.axes = draft.axes.filter(({ id }) => id !== axis.id)));
+  const users = usersOf(machine.document!.sequence, axis.id);
+  message.value =
+    users.length > 0
+      ? `${axis.name} stays: ${users.slice(0, 4).join(', ')} ${users.length > 1 ? 'speak' : 'speaks'} of it in Cue.`
+      : (machine.edit(
+          `delete ${axis.name}`,
+          (draft) => void (draft.axes = draft.axes.filter(({ id }) => id !== axis.id)),
+        ) ?? '');
 }
 </script>
 
@@ -92,6 +101,7 @@ function remove(axis: Axis): void {
         />
       </li>
     </ul>
+    <p v-if="message" class="bad" role="alert">{{ message }}</p>
     <div class="add">
       <ElButton size="small" @click="add('linear')">Add a slide</ElButton>
       <ElButton size="small" @click="add('rotary')">Add a table</ElButton>
