@@ -1,3 +1,4 @@
+import { benchCycle } from './cycle';
 import { benchMechanism } from './mechanism';
 import { benchMotions } from './motions';
 import { benchPlanSampling } from './plan-sampling';
@@ -7,3 +8,4 @@ benchPlanSampling();
 benchSimulateRank();
 benchMechanism();
 await benchMotions();
+await benchCycle();

@@ -1,7 +1,9 @@
+import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { pino } from 'pino';
 import request from 'supertest';
 import { newMachine } from '@yoke/core';
+import { closeStudies } from './studies';
 import { createApp, loadDemoOnce, openDatabase, type Database } from './index';
 
 const demoFolder = join(__dirname, '../../../demo');
@@ -147,4 +149,44 @@ test('a run is kept with the document and the revision it came from, and forgott
   await request(app)
     .get(`/api/machines/${'0'.repeat(8)}-0000-4000-8000-${'0'.repeat(12)}/runs`)
     .expect(404);
+});
+
+describe('many runs', () => {
+  const wishes = { runs: 5, seed: 7, sensorDelay: 0, friction: 0.1, torques: false };
+  const chute = () => JSON.parse(readFileSync(join(demoFolder, 'seed-chute.yoke.json'), 'utf8')) as unknown;
+  const ended = async (id: string) => {
+    for (;;) {
+      const { body } = await request(app).get(`/api/studies/${id}`).expect(200);
+      if (body.state !== 'running') return body;
+      await new Promise((resolve) => setTimeout(resolve, 100));
+    }
+  };
+  afterAll(() => closeStudies());
+
+  test('are run on threads, in order, and again the same from the same seed', async () => {
+    const begun = await request(app).post('/api/studies').send({ document: chute(), wishes }).expect(202);
+    expect(begun.body).toMatchObject({ total: 5, state: 'running' });
+    const first = await ended(begun.body.id);
+    expect(first.state).toBe('done');
+    expect(first.runs.map(({ number }: { number: number }) => number)).toEqual([0, 1, 2, 3, 4]);
+    const again = await request(app).post('/api/studies').send({ document: chute(), wishes }).expect(202);
+    expect((await ended(again.body.id)).runs).toEqual(first.runs);
+  }, 60_000);
+
+  test('can be cancelled, and refuse what is no study', async () => {
+    const begun = await request(app)
+      .post('/api/studies')
+      .send({ document: chute(), wishes: { ...wishes, runs: 500 } })
+      .expect(202);
+    await request(app).delete(`/api/studies/${begun.body.id}`).expect(204);
+    const { state, done } = await ended(begun.body.id);
+    expect(state).toBe('cancelled');
+    expect(done).toBeLessThan(500);
+    await request(app).get('/api/studies/none').expect(404);
+    const wrong = await request(app)
+      .post('/api/studies')
+      .send({ document: chute(), wishes: { ...wishes, runs: 0 } })
+      .expect(422);
+    expect(wrong.body.detail).toContain('wishes.runs');
+  }, 60_000);
 });

@@ -24,7 +24,9 @@ jest.mock('comlink', () => {
     wrap: () => ({
       setCatalogue: async () => undefined,
       run: (machine: Machine) =>
-        machine.name === 'Stopped' ? new Promise(() => undefined) : Promise.resolve({ run: simulate(machine), record: null }),
+        machine.name === 'Stopped'
+          ? new Promise(() => undefined)
+          : Promise.resolve({ run: simulate(machine), record: null }),
       rank: async () => ({}),
     }),
   };

@@ -29,7 +29,7 @@ jest.mock('comlink', () => ({
   proxy: <T>(callback: T): T => callback,
   wrap: () => ({
     setCatalogue: async (catalogue: Motor[]) => void (worker.catalogue = catalogue),
-    run: async (machine: Machine): Promise<Run> => {
+    run: async (machine: Machine): Promise<{ run: Run; record: null }> => {
       worker.runs++;
       if (worker.slow) await new Promise<void>((resolve) => worker.waiting.push(resolve));
       if (machine.name === 'Broken') throw new Error('the worker fell over');

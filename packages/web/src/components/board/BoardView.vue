@@ -2,6 +2,7 @@
 import { framePoses, posesAt } from '@yoke/core';
 import { useElementSize, useEventListener } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
+import LooseDrawing from '@/components/loose/LooseDrawing.vue';
 import MechanismDrawing from '@/components/mechanism/MechanismDrawing.vue';
 import { useBoardTools } from '@/composables/useBoardTools';
 import { useMechanismColours } from '@/composables/useMechanismColours';
@@ -184,6 +185,15 @@ defineExpose({ fit });
           :colours="colours"
           :selection="board.selection"
         />
+        <g class="handling">
+          <LooseDrawing
+            :machine="machine.document!"
+            :poses="board.poses"
+            :projection="projection"
+            :time="0"
+            :record="null"
+          />
+        </g>
         <circle
           v-for="{ place, at } in tools.points.value"
           :key="`${place.body}.${place.point}`"
@@ -225,6 +235,11 @@ defineExpose({ fit });
 </template>
 
 <style scoped>
+/* What handles loose parts is worked on in Cue. */
+.handling {
+  opacity: 0.6;
+  pointer-events: none;
+}
 .board {
   position: relative;
   min-height: 0;

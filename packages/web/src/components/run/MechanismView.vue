@@ -3,6 +3,7 @@ import { indexOfPlace, nameIn, placeAtSample } from '@/lib/mechanism-run';
 import { explainMechanismFinding, formatQuantity, posesAt, tracedPath } from '@yoke/core';
 import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
+import LooseDrawing from '@/components/loose/LooseDrawing.vue';
 import MechanismDrawing from '@/components/mechanism/MechanismDrawing.vue';
 import { useMechanismColours } from '@/composables/useMechanismColours';
 import { extent, intoWorld, placeIn, polyline, project, viewOf } from '@/lib/board-view';
@@ -214,6 +215,13 @@ const labels = computed(() =>
         :projection="projection"
         :colours="colours"
         :lifted="lifted"
+      />
+      <LooseDrawing
+        :machine="document"
+        :poses="poses"
+        :projection="projection"
+        :time="cursor.time"
+        :record="results.record"
       />
       <text v-for="label in labels" :key="label.id" class="label" :x="label.x" :y="label.y">{{ label.text }}</text>
       <line
