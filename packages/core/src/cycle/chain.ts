@@ -12,10 +12,7 @@ export interface ChainLink {
   what: 'action' | 'delay' | 'part' | 'sensor' | 'wait';
   /** The cue, sensor or source it belongs to. */
   subject: string;
-  /**
-   * How much earlier the cycle would end at most if this link took no time: its own length, or less where
-   * something else then decides. s
-   */
+  /** How much earlier the cycle would end if this link took no time: its own length, or less where something else then decides. s */
   gain: number;
 }
 
@@ -38,28 +35,39 @@ const ofPart = new Set<CycleEventKind>(['released', 'let-go', 'took', 'lost']);
 export function criticalChain(events: readonly CycleEvent[], end: number, start: number): CriticalChain {
   const links: ChainLink[] = [];
   let to = events[end]!;
-  // At a join the last cause decides until it comes as early as the one before it: that bounds all gains further back.
-  let bound = Infinity;
   while (to.time > start + 1e-12) {
-    const causes = to.causes.map((i) => events[i]!);
-    const from = causes.at(-1);
+    const from = events[to.causes.at(-1) ?? -1];
     if (!from) break;
     const begins = Math.max(from.time, start);
-    const length = to.time - begins;
-    if (length > 1e-12)
+    if (to.time - begins > 1e-12)
       links.push({
         from: from.index,
         to: to.index,
         start: begins,
         end: to.time,
         ...nature(from, to),
-        gain: Math.min(length, bound),
+        gain: events[end]!.time - endWithout(events, end, start, to.index),
       });
-    const second = causes.at(-2);
-    if (second) bound = Math.min(bound, Math.max(0, begins - Math.max(second.time, start)));
     to = from;
   }
   return { start, end: events[end]!.time, links: links.reverse(), slack: slackOf(events, end, start) };
+}
+
+/**
+ * When the end would come if one event followed its last cause at once: all others keep their distance from the last of
+ * their own causes, and what began before the cycle stays where it was.
+ */
+function endWithout(events: readonly CycleEvent[], end: number, start: number, hastened: number): number {
+  const times = new Map<number, number>();
+  const timeOf = (index: number) => times.get(index) ?? events[index]!.time;
+  for (let i = hastened; i <= end; i++) {
+    const { time, causes } = events[i]!;
+    if (time < start || causes.length === 0) continue;
+    const was = Math.max(start, events[causes.at(-1)!]!.time);
+    const now = causes.reduce((latest, cause) => Math.max(latest, timeOf(cause)), start);
+    times.set(i, now + (i === hastened ? 0 : time - was));
+  }
+  return timeOf(end);
 }
 
 function nature(from: CycleEvent, to: CycleEvent): Pick<ChainLink, 'what' | 'subject'> {

@@ -3,6 +3,7 @@ import { loadContact } from '../contact';
 import { LAW_IDS, makeLaw } from '../law';
 import type { Cue, Machine } from '../machine';
 import { motionAt } from '../motion';
+import { mechanismSamples, signalChannels } from '../run';
 import { beltLine, cue, cuedAxis, move, on, rises, sensor, sheetOf, stop, wait } from '../../test/cycles';
 import { axisTimes, chainOf, planCylinder, runCycle, simulateCycle, type CycleRecord } from '.';
 
@@ -133,6 +134,7 @@ describe('what follows what', () => {
     // From there on the other branch decides: 0.5 s − 0.3 s.
     expect(link.gain).toBeCloseTo(0.2, 12);
     expect(chain.links.find(({ subject }) => subject === 'd')!.gain).toBeCloseTo(0.2, 12);
+    expect(chain.links.find(({ subject }) => subject === 'a')!.gain).toBeCloseTo(0.1, 12);
     const c = record.events.find((e) => e.kind === 'ended' && e.subject === 'c')!;
     expect(chain.slack.get(c.index)).toBeCloseTo(0.2, 12);
     expect(axisTimes(record.moves, 0, record.duration)).toEqual([
@@ -396,6 +398,18 @@ describe('properties', () => {
     // Common practice: peak force m Ca s / T².
     const { inertia } = machine.axes[0]!.load;
     expect(Math.max(...axis.channels.effort) / ((inertia * 5.528 * 0.3) / 0.16)).toBeCloseTo(1, 3);
+  });
+
+  test('signals are channels of the run', () => {
+    const machine = sheetOf(
+      [cue('a', wait(1)), cue('b', stop, { after: ['a'] })],
+      { sensors: [sensor('s', { kind: 'button', presses: [{ at: 0.3, hold: 0.2 }] })] },
+      { axes: [cuedAxis('x')] },
+    );
+    const { run } = runCycle(machine);
+    expect(signalChannels(machine, run).map(({ id, object }) => [id, object])).toEqual([['signal:s', 's']]);
+    const samples = mechanismSamples(machine, run, 'signal:s')!;
+    run.times.forEach((time, k) => expect(samples[k]).toBe(time >= 0.3 && time < 0.5 ? 1 : 0));
   });
 
   test('switched forces and pushes come back as load', () => {

@@ -60,7 +60,8 @@ export function runCycle(
   const run = simulate(timed, { ...known, rotorInertia: options.rotorInertia });
   // The rotors of chosen motors change the torques, not the cycle.
   const rotors = options.rotors?.(run) ?? {};
-  return { record, run: Object.keys(rotors).length > 0 ? simulate(timed, { ...known, rotorInertia: rotors }) : run };
+  const whole = Object.keys(rotors).length > 0 ? simulate(timed, { ...known, rotorInertia: rotors }) : run;
+  return { record, run: { ...whole, signals: record.signals } };
 }
 
 /** A master that turns once a cycle keeps the speed it has over the cycle that was typed. */

@@ -1,6 +1,6 @@
 import type { Machine } from '../machine';
 import { displayUnit, toDisplay } from '../quantity';
-import { channelSpec, mechanismChannels, mechanismSamples, type ChannelId, type Run } from '../run';
+import { channelSpec, mechanismChannels, mechanismSamples, signalChannels, type ChannelId, type Run } from '../run';
 import { heading, writeCsv } from './csv';
 
 /** One column of an export: a channel of an axis. */
@@ -33,7 +33,9 @@ export function channelsCsv(
     return axis && samples ? [{ axis, spec: channelSpec(channel, axis.kind), samples }] : [];
   });
   const known = new Map(
-    run.mechanism ? mechanismChannels(machine, run.mechanism).map((channel) => [channel.id, channel]) : [],
+    [...(run.mechanism ? mechanismChannels(machine, run.mechanism) : []), ...signalChannels(machine, run)].map(
+      (channel) => [channel.id, channel],
+    ),
   );
   const own = mechanismIds.flatMap((id) => {
     const channel = known.get(id);
@@ -66,5 +68,6 @@ export function allChannels(run: Run): ChannelChoice[] {
 
 /** All channels of the mechanism, in order. */
 export function allMechanismChannels(machine: Machine, run: Run): string[] {
-  return run.mechanism ? mechanismChannels(machine, run.mechanism).map(({ id }) => id) : [];
+  const drawn = run.mechanism ? mechanismChannels(machine, run.mechanism) : [];
+  return [...drawn, ...signalChannels(machine, run)].map(({ id }) => id);
 }

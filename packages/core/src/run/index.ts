@@ -5,6 +5,7 @@ export { findPeak, rmsOf, sampleIndexAt, valueAt, type Peak, type PeakKind } fro
 export {
   mechanismChannels,
   mechanismSamples,
+  signalChannels,
   tracedPath,
   type ChannelGroup,
   type MechanismChannel,

@@ -3,8 +3,29 @@ import type { QuantityKind } from '../quantity';
 import type { MechanismRun } from './mechanism-run';
 import type { Run } from './simulate';
 
+/** Channels of the sensors' signals: 1 while on, 0 while off. */
+export function signalChannels({ sequence }: Machine, { signals }: Pick<Run, 'signals'>): MechanismChannel[] {
+  return (signals ?? []).map(({ sensor }) => ({
+    id: `signal:${sensor}`,
+    group: 'signal',
+    object: sequence.sensors.find(({ id }) => id === sensor)?.name ?? sensor,
+    label: 'signal',
+    kind: 'number',
+  }));
+}
+
+function signalSamples(signals: Run['signals'], sensor: string, times: Float64Array): Float64Array | undefined {
+  const signal = signals?.find((s) => s.sensor === sensor);
+  if (!signal) return undefined;
+  let k = 0;
+  return times.map((time) => {
+    while (k + 1 < signal.times.length && signal.times[k + 1]! <= time) k++;
+    return (k % 2 === 0) === signal.first ? 1 : 0;
+  });
+}
+
 /** What kind of thing a channel of a mechanism belongs to. */
-export type ChannelGroup = 'body' | 'point' | 'joint' | 'drive' | 'element' | 'energy';
+export type ChannelGroup = 'body' | 'point' | 'joint' | 'drive' | 'element' | 'energy' | 'signal';
 
 /** One quantity of a mechanism's run: of what, called what, in which unit. */
 export interface MechanismChannel {
@@ -122,12 +143,15 @@ export function mechanismChannels(machine: Machine, run: MechanismRun): Mechanis
 /** Samples of a mechanism's channel; undefined where the run does not have it (any more). */
 export function mechanismSamples(
   machine: Machine,
-  { mechanism: run, times }: Run,
+  { mechanism: run, times, signals }: Run,
   id: string,
 ): Float64Array | undefined {
+  if (id.startsWith('signal:')) return signalSamples(signals, id.slice('signal:'.length), times);
   if (!run) return undefined;
   const [group, key, quantity] = id.split(':') as [ChannelGroup, string, string];
   switch (group) {
+    case 'signal':
+      return undefined;
     case 'energy':
       return run.energy[quantity as keyof MechanismRun['energy']];
     case 'element': {

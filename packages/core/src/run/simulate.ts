@@ -70,6 +70,15 @@ export interface Run {
   axes: AxisRun[];
   mechanism: MechanismRun | null;
   findings: RunFinding[];
+  /** Signals of sensors where cues made the cycle: times of changes in s, the first is the start. */
+  signals?: readonly RunSignal[];
+}
+
+/** The signal of a sensor over a run: on or off at the start, and when it changes. */
+export interface RunSignal {
+  sensor: string;
+  first: boolean;
+  times: readonly number[];
 }
 
 /** Settings of a run that are not in the document. */

@@ -1,4 +1,4 @@
-import { mechanismChannels, mechanismSamples, type MechanismChannel } from '@yoke/core';
+import { mechanismChannels, signalChannels, mechanismSamples, type MechanismChannel } from '@yoke/core';
 import { defineStore } from 'pinia';
 import { computed, ref, watch } from 'vue';
 import { useMachine } from './machine';
@@ -22,7 +22,9 @@ export const useSeeing = defineStore('seeing', () => {
 
   const channels = computed<MechanismChannel[]>(() => {
     const run = results.run?.mechanism;
-    return run && results.document ? mechanismChannels(results.document, run) : [];
+    return run && results.document
+      ? [...mechanismChannels(results.document, run), ...signalChannels(results.document, results.run!)]
+      : [];
   });
   const byId = computed(() => new Map(channels.value.map((channel) => [channel.id, channel])));
 

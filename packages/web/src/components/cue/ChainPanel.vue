@@ -25,6 +25,19 @@ const total = computed(() => (cues.chain ? cues.chain.end - cues.chain.start : 1
 const waiting = computed(() =>
   cues.record?.waiting ? explainWaitingCues(cues.record.waiting, machine.document!) : [],
 );
+/** Parts that were released, and what became of them. */
+const parts = computed(() => {
+  const fates = cues.record?.fates ?? [];
+  const missing = new Set(
+    (machine.document?.loose.sinks ?? []).filter(({ counts }) => counts === 'missed').map(({ id }) => id),
+  );
+  const gone = fates.filter(({ gone: at }) => at !== null);
+  return {
+    all: fates.length,
+    done: gone.filter(({ sink }) => sink !== null && !missing.has(sink)).length,
+    missed: gone.filter(({ sink }) => sink === null || missing.has(sink)).length,
+  };
+});
 const nameOf = (id: string) => cues.sequence?.cues.find((c) => c.id === id)?.name ?? id;
 function show(time: number, subject: string): void {
   cursor.pause();
@@ -56,6 +69,20 @@ function show(time: number, subject: string): void {
         <dt>Longest</dt>
         <dd>{{ q(Math.max(...cues.cycleTimes)) }}</dd>
       </div>
+      <template v-if="parts.all > 0">
+        <div>
+          <dt>Parts</dt>
+          <dd>{{ parts.all }}</dd>
+        </div>
+        <div v-if="parts.done > 0">
+          <dt>Done</dt>
+          <dd>{{ parts.done }}</dd>
+        </div>
+        <div v-if="parts.missed > 0">
+          <dt>Missed</dt>
+          <dd>{{ parts.missed }}</dd>
+        </div>
+      </template>
     </dl>
     <p class="soft">{{ explainEnd(cues.record.end, machine.document!) }}</p>
     <template v-if="waiting.length > 0 && (cues.record.end === 'waiting' || cues.record.end === 'longest')">

@@ -119,7 +119,7 @@ function fit(): void {
     ref="box"
     class="scene"
     role="img"
-    :aria-label="label ?? `${machine.name} with its parts and sensors`"
+    :aria-label="label || `${machine.name} with its parts and sensors`"
     @wheel.prevent="wheel"
     @pointerdown="pan"
     @dblclick="fit"

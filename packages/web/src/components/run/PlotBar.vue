@@ -26,6 +26,7 @@ const message = ref('');
 
 const TITLES: Record<ChannelGroup, string> = {
   drive: 'Drives',
+  signal: 'Signals',
   body: 'Bodies',
   point: 'Points',
   joint: 'Joints',
