@@ -4,6 +4,8 @@ import { computed, ref } from 'vue';
 import AxisSketch from '@/components/AxisSketch.vue';
 import CurveStack from '@/components/CurveStack.vue';
 import FindingsList from '@/components/FindingsList.vue';
+import ChainPanel from '@/components/cue/ChainPanel.vue';
+import SceneView from '@/components/loose/SceneView.vue';
 import NoAxis from '@/components/NoAxis.vue';
 import QuantityField from '@/components/QuantityField.vue';
 import EnergyTable from '@/components/run/EnergyTable.vue';
@@ -53,7 +55,13 @@ const setStep = (value: number | null) => machine.edit('sampling step', (draft) 
 </script>
 
 <template>
-  <NoAxis v-if="!machine.axis && !hasMechanism" />
+  <div v-if="!machine.axis && !hasMechanism && results.record && machine.document" class="stage whole parts-only">
+    <section class="panel" aria-label="Animation">
+      <SceneView :machine="machine.document" :run="results.run" :record="results.record" />
+    </section>
+    <section class="panel" aria-label="What happened"><ChainPanel /></section>
+  </div>
+  <NoAxis v-else-if="!machine.axis && !hasMechanism" />
   <div v-else class="stage whole" :class="{ split: hasMechanism }">
     <nav v-if="hasMechanism" class="parts" aria-label="Parts of Run">
       <button type="button" :aria-pressed="part === 'mechanism'" @click="wanted = 'mechanism'">Mechanism</button>
@@ -110,6 +118,11 @@ const setStep = (value: number | null) => machine.edit('sampling step', (draft) 
 
 <style scoped>
 @import '@/style/parts.css';
+.parts-only {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 360px;
+  gap: 10px;
+}
 .whole {
   overflow: hidden;
 }

@@ -236,6 +236,9 @@ figure {
 figure > .link {
   display: block;
 }
+figcaption .figures {
+  margin-right: 6px;
+}
 figcaption {
   font: 13px var(--narrow);
 }

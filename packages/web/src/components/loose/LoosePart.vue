@@ -43,6 +43,21 @@ function rename(id: string, name: string): string | null {
     }
   });
 }
+/** A material that something is made of stays. */
+function removeMaterial(id: string): void {
+  const { kinds, surfaces, belts, platforms, solids } = loose.value;
+  const users = [...kinds, ...surfaces, ...belts, ...platforms].filter(({ material }) => material === id);
+  if (users.length > 0 || solids.some(({ material }) => material === id)) {
+    say(`${nameOf(id)} stays: ${users.map(({ name }) => name).join(', ') || 'a body'} is made of it.`);
+    return;
+  }
+  say(
+    store.edit('a material less', (l) => {
+      l.materials = l.materials.filter((m) => m.id !== id);
+      l.pairs = l.pairs.filter(({ a, b }) => a !== id && b !== id);
+    }),
+  );
+}
 function addPair(): void {
   const { materials, pairs } = loose.value;
   const free = materials
@@ -110,14 +125,16 @@ function addPair(): void {
           <IconButton :icon="Plus" :size="14" aria-label="Add a material" title="Add a material" @click="addMaterial" />
         </h3>
         <div class="materials">
-          <NameField
-            v-for="m in loose.materials"
-            :key="m.id"
-            bare
-            :value="m.name"
-            label="Material"
-            :commit="(name) => rename(m.id, name)"
-          />
+          <div v-for="m in loose.materials" :key="m.id" class="material">
+            <NameField bare :value="m.name" label="Material" :commit="(name) => rename(m.id, name)" />
+            <IconButton
+              :icon="Trash2"
+              :size="14"
+              :aria-label="`Delete ${m.name}`"
+              title="Delete"
+              @click="removeMaterial(m.id)"
+            />
+          </div>
         </div>
         <h3>
           Pairs of materials
@@ -229,6 +246,13 @@ li button.chosen {
   display: grid;
   grid-template-columns: repeat(3, 1fr);
   gap: 6px;
+}
+.material {
+  display: flex;
+  align-items: center;
+}
+.material > :first-child {
+  flex: 1;
 }
 .note {
   font-size: 12.5px;

@@ -64,7 +64,7 @@ const view = computed(() => {
       1,
       Math.min(
         (width.value - 36) / Math.max(0.02, box.high[0] - box.low[0]),
-        (height.value - 44) / Math.max(0.02, box.high[1] - box.low[1]),
+        (height.value - 76) / Math.max(0.02, box.high[1] - box.low[1]),
       ),
     );
   return { ...fitted, scale: fitted.scale * zoom.value, x: fitted.x + shift.value.x, y: fitted.y + shift.value.y };
