@@ -3,7 +3,7 @@ import { MachineMotions, motionAt, type Motion } from '../motion';
 import { AXIS_KINDS, displayUnit, type QuantityKind } from '../quantity';
 import { heading, writeCsv } from './csv';
 import { columnKinds, guessColumns, motionRows, readRawTable } from './motion-table';
-import { TrajectoryError } from './trajectory';
+import { requireOwnMotion, TrajectoryError } from './trajectory';
 
 /** A motion over the master, for a controller's electronic cam: master, position, and change of position with it. */
 export interface CamTable {
@@ -28,6 +28,7 @@ function timeAt(master: Motion, position: number): number {
  * @throws TrajectoryError where the master turns back or stands still
  */
 export function camTable(machine: Machine, axis: Axis, intervals: number): CamTable {
+  requireOwnMotion(axis);
   const motions = new MachineMotions(movingMachine(machine));
   const { master } = motions;
   const { motion } = motions.of(axis.id);

@@ -244,3 +244,12 @@ describe('tables from elsewhere', () => {
     );
   });
 });
+
+test('an axis that cues move is refused with what to take instead, not written as if it stood still', () => {
+  const machine = newMachine('Cued');
+  const axis = newAxis('linear', [], 2);
+  axis.motion.source = { kind: 'cues', start: 0.1 };
+  machine.axes.push(axis);
+  expect(() => makeTrajectory(machine, axis, 'pvat', { by: 'step', step: 0.1 })).toThrow(/Slide is moved by cues/);
+  expect(() => camTable(machine, axis, 36)).toThrow(/moved by cues/);
+});

@@ -26,8 +26,20 @@ export class TrajectoryError extends Error {
   override name = 'TrajectoryError';
 }
 
+/**
+ * An axis that cues move has no motion before the cues have run: nothing could be written but its start.
+ * @throws TrajectoryError that says what to take instead
+ */
+export function requireOwnMotion(axis: Pick<Axis, 'name' | 'motion'>): void {
+  if (axis.motion.source.kind === 'cues')
+    throw new TrajectoryError(
+      `${axis.name} is moved by cues: when it moves comes out of the run. Take the channels of the run as CSV, or give the axis a motion of its own.`,
+    );
+}
+
 /** The motion of an axis over one cycle, as the machine makes it. */
 export function motionOfAxis(machine: Machine, axis: Axis): Motion {
+  requireOwnMotion(axis);
   return new MachineMotions(movingMachine(machine)).of(axis.id).motion;
 }
 

@@ -10,6 +10,7 @@ import { useCues } from '@/stores/cues';
 import { useCursor } from '@/stores/cursor';
 import { useMachine } from '@/stores/machine';
 import { useRun } from '@/stores/run';
+import CueTools from './CueTools.vue';
 
 /** The simulated moves over time, with signals between them and arrows from what started what. Moves can be dragged and stretched. */
 const machine = useMachine();
@@ -242,6 +243,7 @@ function scrub(event: PointerEvent): void {
 
 <template>
   <section class="panel diagram" aria-label="Cues over time">
+    <CueTools />
     <header>
       <ChoiceField bare :value="shown" label="Stretch shown" :options="windows" @choose="setShown" />
       <span v-if="dragged" class="drag">{{ nameOf(dragged.cue) }} {{ dragged.text }}</span>
@@ -333,7 +335,7 @@ function scrub(event: PointerEvent): void {
 <style scoped>
 .diagram {
   display: grid;
-  grid-template-rows: auto minmax(0, 1fr);
+  grid-template-rows: auto auto minmax(0, 1fr);
   padding: 8px 10px;
   min-height: 0;
 }
