@@ -70,6 +70,63 @@ describe('event times against closed forms', () => {
     expect((0.3 * out[1]!) / 0.8).toBeCloseTo(0.2, 9);
   });
 
+  // The law says where the acceleration, and with it the force m a, passes the value.
+  test('a force passes a threshold', () => {
+    const machine = sheetOf(
+      [cue('go', move('x', 0.3, 0.6, 'cycloidal'), { delay: 0.1 })],
+      { sensors: [sensor('f', { kind: 'force', axis: 'x', side: 'above', value: 12 })] },
+      { axes: [cuedAxis('x')] },
+    );
+    const { record } = simulateCycle(machine);
+    const out = new Float64Array(4);
+    for (const turn of [0, 1]) {
+      makeLaw('cycloidal').derivatives((timeOf(record, 'sensor', 'f', turn)! - 0.1) / 0.6, out, 0);
+      expect((machine.axes[0]!.load.inertia * 0.3 * out[2]!) / 0.36).toBeCloseTo(12, 4);
+    }
+  });
+
+  // A body led towards a face is near it when the way left is the distance; it goes off beyond the hysteresis.
+  test('a body comes near a face', () => {
+    const near = sensor(
+      'n',
+      { kind: 'proximity', body: 'ground', from: [0.2, -0.1], to: [0.2, 0.1], distance: 0.03, bodies: ['b'], parts: false, sees: [] }, // prettier-ignore
+      { hysteresis: 0.01 },
+    );
+    const machine = sheetOf(
+      [cue('go', move('x', 0.19, 0.5, 'harmonic')), cue('back', move('x', 0, 0.5, 'harmonic'), { after: ['go'] })],
+      { sensors: [near] },
+      { axes: [cuedAxis('x', { joint: 'j' })] },
+    );
+    machine.mechanism.ground = [{ id: 'g', at: [0, 0] }];
+    machine.mechanism.bodies = [
+      {
+        id: 'b',
+        name: 'Slider',
+        pose: { x: 0, y: 0, angle: 0 },
+        points: [{ id: 'p', at: [0, 0] }],
+        shape: { kind: 'disc', centre: [0, 0], radius: 0.01 },
+        mass: { given: 'typed', mass: 1, centre: [0, 0], inertia: 0.01 },
+      },
+    ];
+    machine.mechanism.joints = [
+      {
+        kind: 'slide',
+        id: 'j',
+        name: 'Rail',
+        a: { body: 'ground', point: 'g' },
+        b: { body: 'b', point: 'p' },
+        angle: 0,
+        turn: 0,
+        zero: 0,
+        friction: { coulomb: 0, viscous: 0 },
+      },
+    ];
+    const { record, found } = simulateCycle(machine);
+    const at = (turn: number) => motionAt(found.axes.get('x')!, timeOf(record, 'sensor', 'n', turn)!).position;
+    expect(at(0)).toBeCloseTo(0.2 - 0.03 - 0.01, 5);
+    expect(at(1)).toBeCloseTo(0.2 - 0.04 - 0.01, 5);
+  });
+
   // Closed form of a throttled, cushioned cylinder: fill + v/a + (way − v²/2a − c)/v + 2c/(v + vₑ).
   test('a cylinder goes out in its time', () => {
     const way = { fill: 0.03, speed: 0.5, cushion: 0.02, endSpeed: 0.1 };
@@ -430,4 +487,55 @@ describe('properties', () => {
     expect(effort(0.4)).toBeCloseTo(0, 6);
     expect(effort(0.6)).toBeCloseTo(40, 6);
   });
+
+  // Textbook: what slides on a level floor asks for μ m g; held still or free it asks for nothing.
+  test.each([false, true])(
+    'a part pushed along the floor comes back as load of the axis, turned round: %s',
+    (reversed) => {
+      const loose = beltLine(0.3, [0.01]);
+      loose.belts = [];
+      loose.materials.push({ id: 'steel', name: 'steel' });
+      loose.pairs.push({ id: 'q', a: 'steel', b: 'card', friction: 0, restitution: 0 });
+      loose.surfaces = [{ id: 'f', name: 'Floor', body: 'ground', material: 'rubber', line: [[-1, 0], [2, 0]], thickness: 0.05 }]; // prettier-ignore
+      loose.sources[0]!.velocity = [0, 0];
+      loose.solids = [{ body: 'b', material: 'steel', as: 'exact' }];
+      const sign = reversed ? -1 : 1;
+      const machine = sheetOf(
+        [cue('go', move('x', sign * 0.5, 2, 'trapezoidal'), { delay: 0.2 }), cue('end', stop, { after: ['go'] })],
+        {},
+        { loose, axes: [cuedAxis('x', { joint: 'j', reversed })] },
+      );
+      machine.mechanism.ground = [{ id: 'g', at: [-0.2, 0.01] }];
+      machine.mechanism.bodies = [
+        {
+          id: 'b',
+          name: 'Plate',
+          pose: { x: -0.1, y: 0.01, angle: 0 },
+          points: [{ id: 'p', at: [0, 0] }],
+          shape: { kind: 'plate', outline: [[-0.02, -0.008], [0, -0.008], [0, 0.008], [-0.02, 0.008]], holes: [] }, // prettier-ignore
+          mass: { given: 'typed', mass: 1, centre: [0, 0], inertia: 0.01 },
+        },
+      ];
+      machine.mechanism.joints = [
+        {
+          kind: 'slide',
+          id: 'j',
+          name: 'Rail',
+          a: { body: 'ground', point: 'g' },
+          b: { body: 'b', point: 'p' },
+          angle: 0,
+          turn: 0,
+          zero: 0.1,
+          friction: { coulomb: 0, viscous: 0 },
+        },
+      ];
+      const { record } = runCycle(machine);
+      const { times, effort } = record.pushes.find(({ axis }) => axis === 'x')!;
+      const between = (from: number, to: number) => effort.filter((_, k) => times[k]! > from && times[k]! < to);
+      const mean = (values: Float64Array) => values.reduce((sum, v) => sum + v, 0) / values.length;
+      // The plate meets the box after 80 mm; then it moves at constant speed in the middle third.
+      expect(mean(between(1.0, 1.4)) / (-sign * 0.6 * 0.2 * g)).toBeCloseTo(1, 2);
+      expect(between(0, 0.25).every((v) => v === 0)).toBe(true);
+    },
+  );
 });
