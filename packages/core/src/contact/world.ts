@@ -6,7 +6,7 @@ import type {
   RigidBody,
   World,
 } from '@dimforge/rapier2d-compat';
-import { boundsOf, placed, shapeDistance, type Place2, type Point2, type RoundShape } from '../geometry';
+import { placed, shapeDistance, type Place2, type Point2, type RoundShape } from '../geometry';
 import { GROUND, type Gripper, type Loose, type Mechanism } from '../machine';
 import type { MassProperties } from '../mechanism';
 import { engine } from './engine';
@@ -537,17 +537,4 @@ function sharpest(corners: readonly Point2[]): number {
       return Math.abs(cross) / (Math.hypot(x - ax, y - ay) * Math.hypot(bx - x, by - y));
     }),
   );
-}
-
-/** Upright box round a part at its present pose. */
-export function partBounds(part: LoosePart): [number, number, number, number] {
-  const box: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
-  for (const piece of part.pieces) {
-    const [l, b, r, t] = boundsOf(placed(piece, part.now));
-    box[0] = Math.min(box[0], l);
-    box[1] = Math.min(box[1], b);
-    box[2] = Math.max(box[2], r);
-    box[3] = Math.max(box[3], t);
-  }
-  return box;
 }

@@ -1,6 +1,6 @@
 import { conditionTerms, type Condition, type Cue, type Machine } from '../machine';
 import { compatible, satisfiable } from './condition';
-import { compileSheet, isInitial, type Sheet, type SheetTransition } from './sheet';
+import { compileSheet, isInitial, type Sheet } from './sheet';
 
 /** What can be seen from a cue sheet before it runs. */
 export interface SheetFinding {
@@ -244,11 +244,6 @@ function excluded(condition: Condition | null, running: string): boolean {
   if (!condition) return false;
   if (!conditionTerms(condition).some((term) => term.op === 'running' && term.cue === running)) return false;
   return !compatible(condition, { op: 'running', cue: running });
-}
-
-/** Starts of a sheet that wait for others, for the graph: who starts whom. */
-export function startsOf(sheet: Sheet): SheetTransition[] {
-  return sheet.transitions.filter(({ what }) => what === 'start');
 }
 
 /** A finding of the sheet in words: what is wrong, and what to do. */
