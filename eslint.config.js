@@ -1,5 +1,6 @@
 import js from '@eslint/js';
 import prettier from 'eslint-config-prettier';
+import regexp from 'eslint-plugin-regexp';
 import vue from 'eslint-plugin-vue';
 import globals from 'globals';
 import tseslint from 'typescript-eslint';
@@ -30,6 +31,14 @@ export default tseslint.config(
       'vue/multi-word-component-names': 'off',
       'vue/require-default-prop': 'off',
       eqeqeq: 'error',
+    },
+  },
+  {
+    // No expression may take more than time in proportion to its text: texts come from strangers.
+    plugins: { regexp },
+    rules: {
+      'regexp/no-super-linear-backtracking': ['error', { report: 'potential' }],
+      'regexp/no-super-linear-move': ['error', { report: 'potential' }],
     },
   },
   ...importRules,

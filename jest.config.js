@@ -2,8 +2,10 @@
 export default {
   testMatch: ['<rootDir>/packages/*/src/**/*.test.ts', '<rootDir>/scripts/**/*.test.ts'],
   testEnvironment: 'node',
+  // No test depends on speed: this only ends one that hangs.
+  testTimeout: 600_000,
   // These are published as ES modules only.
-  transformIgnorePatterns: ['/node_modules/(?!(pinia|nostics|immer|@vueuse)/)'],
+  transformIgnorePatterns: ['/node_modules/(?!(pinia|nostics|immer|@vueuse|earcut)/)'],
   transform: {
     '^.+\\.m?[tj]s$': [
       '@swc/jest',

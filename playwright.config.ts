@@ -8,8 +8,9 @@ export default defineConfig({
   outputDir: 'test-results',
   workers: 2,
   retries: 0,
-  timeout: 60_000,
-  expect: { timeout: 15_000 },
+  // No test depends on speed: these only end one that hangs.
+  timeout: 900_000,
+  expect: { timeout: 300_000 },
   reporter: [['line'], ['json']],
   use: {
     baseURL,

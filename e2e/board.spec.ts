@@ -194,7 +194,7 @@ test('playback: once stops at the end, there and back returns', async ({ page })
   await choose(page, 'Playback', 'Once');
   await drawing.click();
   await page.locator('body').press('Space');
-  await expect(page.locator('.diagram .cursor')).toContainText('1 s', { timeout: 10_000 });
+  await expect(page.locator('.diagram .cursor')).toContainText('1 s');
   await choose(page, 'Playback', 'There and back');
   await drawing.click();
   await page.locator('body').press('Space');

@@ -1,5 +1,12 @@
-import { expect, type Locator, type Page } from '@playwright/test';
+import { expect, type APIResponse, type Locator, type Page } from '@playwright/test';
 import { newAxis, newMachine, type Axis, type Machine } from '@yoke/core';
+
+/** Posts to the API as the application's own page would: from elsewhere nothing is taken. */
+export const post = (page: Page, path: string, data?: unknown): Promise<APIResponse> =>
+  page.request.post(path, {
+    data,
+    headers: { Origin: new URL(process.env.YOKE_URL ?? 'http://127.0.0.1:4600').origin },
+  });
 
 /** Makes a machine over the API and opens it at a stage. */
 export async function openNew(
@@ -10,7 +17,7 @@ export async function openNew(
   const machine = newMachine(name);
   machine.axes.push(newAxis(options.kind ?? 'linear', [], 2));
   options.change?.(machine);
-  const response = await page.request.post('/api/machines', { data: machine });
+  const response = await post(page, '/api/machines', machine);
   expect(response.status()).toBe(201);
   const { id } = (await response.json()) as { id: string };
   await page.goto(`/machine/${id}/${options.stage ?? 'build'}`);
@@ -44,9 +51,9 @@ export async function choose(page: Page, label: string, entry: string): Promise<
 
 /** Makes a copy of a demonstration machine, so that tests beside this one are not disturbed; gives its identifier. */
 export async function copyOfDemo(page: Page, name: string): Promise<string> {
-  const machines = (await (await page.request.get('/api/machines')).json()) as { id: string; name: string }[];
+  const machines = (await (await page.request.get('/api/machines?limit=500')).json()) as { id: string; name: string }[];
   const demo = machines.find((machine) => machine.name === name)!;
-  const copy = (await (await page.request.post(`/api/machines/${demo.id}/duplicate`)).json()) as { id: string };
+  const copy = (await (await post(page, `/api/machines/${demo.id}/duplicate`)).json()) as { id: string };
   return copy.id;
 }
 
@@ -54,7 +61,7 @@ export async function copyOfDemo(page: Page, name: string): Promise<string> {
 export async function emptyBoard(page: Page, name: string) {
   const machine = newMachine(name);
   machine.cycle = { given: 'time', time: 1 };
-  const response = await page.request.post('/api/machines', { data: machine });
+  const response = await post(page, '/api/machines', machine);
   const { id } = (await response.json()) as { id: string };
   await page.goto(`/machine/${id}/build`);
   await page.getByRole('button', { name: 'Mechanism', exact: true }).click();

@@ -225,7 +225,7 @@ test('proposals: searched with progress, given up, searched again, taken; the pr
   await choose(page, 'Look for', 'Shortest time');
   await page.getByRole('button', { name: 'Search' }).click();
   const found = page.getByRole('table', { name: 'Proposals found' });
-  await expect(found).toContainText('held back by the acceleration limit of the axis', { timeout: 60_000 });
+  await expect(found).toContainText('held back by the acceleration limit of the axis');
   await found.getByRole('button', { name: /^Take/ }).first().click();
   await allSaved(page);
   const { plan } = (await saved(page, id)).axes[0]!;

@@ -1,8 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { newMachine } from '@yoke/core';
-
-const machine = (name: string) => ({ data: newMachine(name) });
+import { post } from './helpers';
 
 test('the demo is there, and says that it is invented', async ({ page }) => {
   await page.goto('/');
@@ -12,7 +11,7 @@ test('the demo is there, and says that it is invented', async ({ page }) => {
 });
 
 test('rename, duplicate, and delete with undo', async ({ page }) => {
-  await page.request.post('/api/machines', machine('Shelf one'));
+  await post(page, '/api/machines', newMachine('Shelf one'));
   await page.goto('/');
   await page.getByRole('button', { name: 'Rename Shelf one' }).click();
   await page.getByLabel('New name').fill('Shelf two');
@@ -27,7 +26,7 @@ test('rename, duplicate, and delete with undo', async ({ page }) => {
 });
 
 test('a file goes out and comes back in; a broken one is refused by the path of the culprit', async ({ page }) => {
-  await page.request.post('/api/machines', machine('Traveller'));
+  await post(page, '/api/machines', newMachine('Traveller'));
   await page.goto('/');
   const [download] = await Promise.all([
     page.waitForEvent('download'),
@@ -56,10 +55,10 @@ test('a machine that is not there says so and leads back', async ({ page }) => {
 });
 
 test('a server out of reach is said, and trying again helps', async ({ page }) => {
-  await page.route('**/api/machines', (route) => route.abort());
+  await page.route('**/api/machines?*', (route) => route.abort());
   await page.goto('/');
   await expect(page.getByRole('alert')).toContainText('cannot be reached');
-  await page.unroute('**/api/machines');
+  await page.unroute('**/api/machines?*');
   await page.getByRole('button', { name: 'Try again' }).click();
   await expect(page.getByRole('link', { name: 'Dibber', exact: true })).toBeVisible();
 });

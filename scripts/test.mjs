@@ -1,7 +1,7 @@
 // `npm test`: installs what is missing and runs everything; the last line is `N passed, N failed`.
 // `npm test -- unit browser` runs only the steps named.
 import { spawn } from 'node:child_process';
-import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { buildWeb } from './lib/build.mjs';
@@ -15,6 +15,8 @@ import { startServer } from './lib/server.mjs';
 /** @typedef {{ passed: number, failed: number }} Count */
 
 const work = mkdtempSync(join(tmpdir(), 'yoke-test-'));
+// The database runs as its own user where this runs as root, and must get into its folder.
+chmodSync(work, 0o711);
 /** @type {Record<string, string>} */
 let databaseEnv = {};
 

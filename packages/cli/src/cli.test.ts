@@ -116,3 +116,62 @@ test('a mechanism that cannot run is refused with what to do', async () => {
   expect(code).toBe(1);
   expect(err).toMatch(/cannot be assembled|reaches only|cannot go past/);
 });
+
+test('a run beyond the budget is refused with what it would take, unless it is wanted anyway', async () => {
+  const document = JSON.parse(readFileSync(demo('seed-chute.yoke.json'), 'utf8'));
+  document.sequence.cycle.most = 86_400;
+  document.loose.step = 0.001;
+  const file = join(mkdtempSync(join(tmpdir(), 'yoke-cli-')), 'day.yoke.json');
+  writeFileSync(file, JSON.stringify(document));
+  const refused = await yoke('events', file);
+  expect([refused.code, refused.out]).toEqual([1, '']);
+  expect(refused.err).toMatch(
+    /may take up to 86,400,000 steps of the contact computation .* Add --anyway to run it all the same\.\n$/,
+  );
+  for (const command of ['check', 'simulate']) expect((await yoke(command, file)).code).toBe(1);
+  // Just beyond the budget, with nothing in it that takes time: asked for, it runs.
+  const quick = JSON.parse(readFileSync(demo('dibber.yoke.json'), 'utf8'));
+  quick.axes[0].motion.over = 'master';
+  quick.master.course = { kind: 'speed', speed: 1e6 };
+  writeFileSync(file, JSON.stringify(quick));
+  expect((await yoke('simulate', file)).err).toMatch(/may take up to [\d,]+ samples/);
+  quick.master.course = { kind: 'speed', speed: 7 };
+  writeFileSync(file, JSON.stringify(quick));
+  expect((await yoke('simulate', file, '--anyway')).code).toBe(0);
+});
+
+test('a part whose corners cross is named in one line, with exit code 1', async () => {
+  const document = JSON.parse(readFileSync(demo('seed-chute.yoke.json'), 'utf8'));
+  document.loose.kinds[0].shape = {
+    kind: 'outline',
+    points: [
+      [0, 0],
+      [0.1, 0.1],
+      [0.1, 0],
+      [0, 0.1],
+    ],
+    as: 'exact',
+    tolerance: 0,
+  };
+  document.loose.kinds[0].mass = { given: 'typed', mass: 0.001 };
+  const file = join(mkdtempSync(join(tmpdir(), 'yoke-cli-')), 'crossed.yoke.json');
+  writeFileSync(file, JSON.stringify(document));
+  const { code, err } = await yoke('events', file);
+  expect(code).toBe(1);
+  expect(err).toBe(
+    `yoke: The part “${document.loose.kinds[0].name}”: the outline crosses itself: move its corners apart.\n`,
+  );
+});
+
+test('values that are no finite numbers are not written and not ranked', async () => {
+  const document = JSON.parse(readFileSync(demo('dibber.yoke.json'), 'utf8'));
+  document.axes[0].load.formula = '1 N / (t/T - t/T)';
+  const file = join(mkdtempSync(join(tmpdir(), 'yoke-cli-')), 'infinite.yoke.json');
+  writeFileSync(file, JSON.stringify(document));
+  for (const command of ['check', 'simulate', 'size']) {
+    const { code, out, err } = await yoke(command, file);
+    expect([command, code, out]).toEqual([command, 1, '']);
+    expect(err).toMatch(/finite/);
+    expect(err.trim().split('\n')).toHaveLength(1);
+  }
+});

@@ -6,6 +6,7 @@ import {
   channelsCsv,
   cycleTime,
   dutyOf,
+  explainBudget,
   explainCandidate,
   explainMechanismFinding,
   explainPlanFinding,
@@ -50,17 +51,47 @@ export function law(id: string, points: number): string {
   return lawCsv(id as LawId, points);
 }
 
-/** The run of a machine: through its cues where it has any. */
-async function runOf(machine: Machine): Promise<{ run: Run; record: CycleRecord | null }> {
+/** Settings of a command that runs a machine. */
+export interface RunSettings {
+  /** Whether a run beyond the budget is made all the same. */
+  anyway?: boolean;
+}
+
+/**
+ * The run of a machine: through its cues where it has any.
+ * @throws Refusal where it would take more than a run takes without being asked for
+ */
+async function runOf(
+  file: string,
+  machine: Machine,
+  { anyway = false }: RunSettings = {},
+): Promise<{ run: Run; record: CycleRecord | null }> {
+  const beyond = anyway ? null : explainBudget(machine);
+  if (beyond !== null) throw new Refusal(`${file}: ${beyond} Add --anyway to run it all the same.`);
   if (!hasCycle(machine)) return { run: simulate(machine), record: null };
   await loadContact();
   return runCycle(machine);
 }
 
+/** Refuses a run that holds values which are no finite numbers: nothing is written or ranked of it. */
+function refuseHeldBack(file: string, machine: Machine, run: Run, only?: string): void {
+  for (const axis of machine.axes) {
+    const finding = run.axes
+      .find(({ axisId }) => axisId === axis.id && (only === undefined || axisId === only))
+      ?.findings.find(({ code }) => code === 'no-number');
+    if (finding)
+      throw new Refusal(
+        `${file}: ${axis.name}: ${explainPlanFinding(finding, axis.kind, machine.units, (id) => segmentName(axis, id))}`,
+      );
+  }
+  const found = run.mechanism?.findings.find(({ code }) => code === 'no-number');
+  if (found) throw new Refusal(`${file}: ${explainMechanismFinding(found, machine)}`);
+}
+
 /** Says that a machine is fine; otherwise refuses with the first errors found. */
-export async function check(file: string): Promise<string> {
+export async function check(file: string, settings: RunSettings = {}): Promise<string> {
   const machine = openMachine(file);
-  const { run, record } = await runOf(machine);
+  const { run, record } = await runOf(file, machine, settings);
   const errors = [
     ...checkSheet(machine)
       .filter(({ severity }) => severity === 'error')
@@ -85,11 +116,12 @@ export async function check(file: string): Promise<string> {
 }
 
 /** CSV of all channels of one cycle. */
-export async function simulateFile(file: string): Promise<string> {
+export async function simulateFile(file: string, settings: RunSettings = {}): Promise<string> {
   const machine = openMachine(file);
   if (machine.axes.length === 0 && machine.mechanism.bodies.length === 0)
     throw new Refusal(`${file}: the machine has no axes and no mechanism yet, so nothing runs.`);
-  const { run } = await runOf(machine);
+  const { run } = await runOf(file, machine, settings);
+  refuseHeldBack(file, machine, run);
   if (run.mechanism?.mode === 'none') {
     const [first] = run.mechanism.findings.filter(({ severity }) => severity === 'error');
     throw new Refusal(`${file}: ${first ? explainMechanismFinding(first, machine) : 'the mechanism does not run.'}`);
@@ -98,9 +130,9 @@ export async function simulateFile(file: string): Promise<string> {
 }
 
 /** CSV of everything that happened in the simulated cycle, with its cause. */
-export async function events(file: string): Promise<string> {
+export async function events(file: string, settings: RunSettings = {}): Promise<string> {
   const machine = openMachine(file);
-  const { record } = await runOf(machine);
+  const { record } = await runOf(file, machine, settings);
   if (!record) throw new Refusal(`${file}: the machine has no cues and no loose parts, so nothing happens in it.`);
   return eventsCsv(record, machine);
 }
@@ -108,11 +140,12 @@ export async function events(file: string): Promise<string> {
 /** Ranking of a catalogue for one axis. */
 export async function size(
   file: string,
-  options: { axis?: string; catalogue?: string; json?: boolean },
+  options: { axis?: string; catalogue?: string; json?: boolean } & RunSettings,
 ): Promise<string> {
   const machine = openMachine(file);
   const axis = pickAxis(file, machine, options.axis);
-  const { run } = await runOf(machine);
+  const { run } = await runOf(file, machine, options);
+  refuseHeldBack(file, machine, run, axis.id);
   const axisRun = run.axes.find(({ axisId }) => axisId === axis.id)!;
   const ranking = rankMotors(openCatalogue(options.catalogue), dutyOf(axis, axisRun, run.times), axis.sizing);
   if (!options.json) return rankingCsv(ranking, machine.units);

@@ -1,6 +1,5 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
-import { CsvError } from '@yoke/core';
-import { check, events, exportMotion, EXPORTS, law, laws, simulateFile, size } from './commands';
+import { check, events, exportMotion, EXPORTS, law, laws, simulateFile, size, type RunSettings } from './commands';
 import { Refusal } from './files';
 
 function points(text: string): number {
@@ -20,6 +19,9 @@ const standard: Output = {
   out: (text) => void process.stdout.write(text),
   err: (text) => void process.stderr.write(text),
 };
+
+/** The option of every command that runs a machine. */
+const anyway = () => new Option('--anyway', 'run it even where it takes more than a run takes without being asked for');
 
 function program(output: Output): Command {
   const yoke = new Command('yoke')
@@ -41,17 +43,20 @@ function program(output: Output): Command {
     .command('check')
     .description('read a machine and check its plans; exit code 1 and the reason where something is wrong')
     .argument('<file>', 'machine document')
-    .action(async (file: string) => output.out(await check(file)));
+    .addOption(anyway())
+    .action(async (file: string, options: RunSettings) => output.out(await check(file, options)));
   yoke
     .command('simulate')
     .description('run one cycle; all channels as CSV in the units of the document')
     .argument('<file>', 'machine document')
-    .action(async (file: string) => output.out(await simulateFile(file)));
+    .addOption(anyway())
+    .action(async (file: string, options: RunSettings) => output.out(await simulateFile(file, options)));
   yoke
     .command('events')
     .description('run the cue sheet; everything that happens as CSV: time, event, what it came from')
     .argument('<file>', 'machine document')
-    .action(async (file: string) => output.out(await events(file)));
+    .addOption(anyway())
+    .action(async (file: string, options: RunSettings) => output.out(await events(file, options)));
   yoke
     .command('size')
     .description('rank the motors of a catalogue for one axis, as CSV or JSON')
@@ -59,9 +64,8 @@ function program(output: Output): Command {
     .option('--axis <name>', 'axis to size; may be left out where there is only one')
     .option('--catalogue <csv>', 'motor catalogue (default: the demonstration catalogue)')
     .option('--json', 'print JSON')
-    .action(async (file: string, options: { axis?: string; catalogue?: string; json?: boolean }) =>
-      output.out(await size(file, options)),
-    );
+    .addOption(anyway())
+    .action(async (file: string, options: Parameters<typeof size>[1]) => output.out(await size(file, options)));
   yoke
     .command('export')
     .description('the motion of one axis for a controller: point table, Structured Text, XML or cam table')
@@ -74,6 +78,13 @@ function program(output: Output): Command {
   return yoke;
 }
 
+const oneLine = (text: string) =>
+  text
+    .split('\n')
+    .map((line) => line.trim())
+    .filter((line) => line !== '')
+    .join(' ');
+
 /**
  * Runs the command line.
  * @returns the exit code: 0, or 1 with a one-line reason on standard error
@@ -84,10 +95,11 @@ export async function main(argv: readonly string[], output: Output = standard): 
     return 0;
   } catch (error) {
     if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 1;
-    if (error instanceof Refusal || error instanceof CsvError || error instanceof RangeError) {
-      output.err(`yoke: ${error.message.replace(/\s*\n\s*/g, ' ')}\n`);
-      return 1;
-    }
-    throw error;
+    // Whatever went wrong, it is one line and an exit code: a script that goes on by them must not take it for a result.
+    const { name, message } = error as Error;
+    const expected = error instanceof Refusal || /^(CsvError|RangeError|ContactError|TrajectoryError)$/.test(name);
+    output.err(`yoke: ${expected ? '' : `this is a fault of Yoke (${name}): `}${oneLine(message)}\n`);
+    if (!expected && process.env.YOKE_DEBUG) output.err(`${(error as Error).stack ?? ''}\n`);
+    return 1;
   }
 }

@@ -1,4 +1,5 @@
 export * from './quantity';
+export { Scatter } from './numeric';
 export * from './law';
 export {
   compileFormula,

@@ -4,38 +4,59 @@ import express, { type Express, type RequestHandler } from 'express';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
 import type { Database } from './database';
+import { knownHostsOnly, ownOriginOnly } from './guard';
 import { machineRoutes } from './machines';
 import { motorRoutes } from './motors';
 import { openApi } from './openapi';
 import { HttpProblem, problemHandler } from './problem';
 import { runRoutes } from './runs';
-import { studyRoutes } from './studies';
+import { studyRoutes, type Studies } from './studies';
 
 /** What the application needs from its surroundings. */
 export interface AppSettings {
   database: Database;
+  studies: Studies;
   log: Logger;
   /** Folder of the demonstration files. */
   demoFolder: string;
   /** Folder of the built web application; left out where only the API is served. */
   webFolder?: string | undefined;
-  /** Host names under which requests are taken; all where left out. */
-  hosts?: readonly string[] | undefined;
+  /** Host names under which requests are taken. */
+  hosts: readonly string[];
+  /** What a command-line tool shows to change something; without it only the application's page may. */
+  token?: string | undefined;
+  /** Whether every request is logged. */
+  logRequests?: boolean | undefined;
 }
 
-/** Refuses requests that name a foreign host, so that a web page elsewhere cannot reach a server on loopback. */
-function knownHostsOnly(hosts: readonly string[]): RequestHandler {
-  return (request, _response, next) => {
-    const host = (request.headers.host ?? '').replace(/:\d+$/, '');
-    if (hosts.includes(host)) return next();
-    next(new HttpProblem(403, 'Unknown host', `This server does not answer under the name “${host}”.`));
+/** Logs every request with its answer, its time (ms) and sizes (bytes); never what it was about. */
+function requestLog(log: Logger): RequestHandler {
+  return (request, response, next) => {
+    const begun = performance.now();
+    response.once('close', () =>
+      log.info(
+        {
+          method: request.method,
+          path: request.originalUrl.slice(0, 200),
+          status: response.statusCode,
+          ms: Math.round(performance.now() - begun),
+          in: Number(request.headers['content-length'] ?? 0),
+          out: Number(response.getHeader('content-length') ?? 0),
+        },
+        'request',
+      ),
+    );
+    next();
   };
 }
 
 /** Builds the web server: the API under /api, the web application beside it. */
-export function createApp({ database, log, demoFolder, webFolder, hosts }: AppSettings): Express {
+export function createApp(settings: AppSettings): Express {
+  const { database, studies, log, demoFolder, webFolder, hosts, token, logRequests } = settings;
   const app = express();
   app.disable('x-powered-by');
+  app.set('query parser', 'simple');
+  if (logRequests) app.use(requestLog(log));
   app.use(
     helmet({
       contentSecurityPolicy: {
@@ -49,8 +70,8 @@ export function createApp({ database, log, demoFolder, webFolder, hosts }: AppSe
       strictTransportSecurity: false,
     }),
   );
-  if (hosts) app.use(knownHostsOnly(hosts));
-  app.use('/api', (_request, response, next) => {
+  app.use(knownHostsOnly(hosts));
+  app.use('/api', ownOriginOnly(token), (_request, response, next) => {
     response.set('Cache-Control', 'no-store');
     next();
   });
@@ -58,9 +79,9 @@ export function createApp({ database, log, demoFolder, webFolder, hosts }: AppSe
     '/api/motors',
     motorRoutes(database, () => readFileSync(join(demoFolder, 'motors.csv'), 'utf8')),
   );
-  app.use('/api/machines/:id/runs', express.json({ limit: '8mb' }), runRoutes(database));
-  app.use('/api/studies', express.json({ limit: '8mb' }), studyRoutes());
-  app.use('/api/machines', express.json({ limit: '8mb' }), machineRoutes(database));
+  app.use('/api/machines/:id/runs', runRoutes(database));
+  app.use('/api/studies', studyRoutes(studies));
+  app.use('/api/machines', machineRoutes(database));
   app.get('/api/health', async (_request, response) => {
     await database.sequelize.authenticate();
     response.json({ ok: true });
@@ -69,7 +90,7 @@ export function createApp({ database, log, demoFolder, webFolder, hosts }: AppSe
     response.json(openApi());
   });
   app.use('/api', (request) => {
-    throw new HttpProblem(404, 'Not found', `There is nothing at ${request.originalUrl}.`);
+    throw new HttpProblem(404, 'Not found', `There is nothing at ${request.originalUrl.slice(0, 200)}.`);
   });
   if (webFolder && existsSync(webFolder)) serveWeb(app, webFolder);
   app.use(problemHandler(log));

@@ -1,5 +1,6 @@
 import {
   DataTypes,
+  QueryTypes,
   Sequelize,
   type CreationOptional,
   type InferAttributes,
@@ -8,7 +9,7 @@ import {
   type ModelStatic,
 } from 'sequelize';
 import { SequelizeStorage, Umzug } from 'umzug';
-import type { Machine, Motor } from '@yoke/core';
+import type { Motor } from '@yoke/core';
 import { migrations } from './migrations';
 
 /** Where the database listens and how to log in. */
@@ -23,7 +24,13 @@ export interface DatabaseSettings {
 export interface MachineRow extends Model<InferAttributes<MachineRow>, InferCreationAttributes<MachineRow>> {
   id: string;
   name: string;
-  document: Machine;
+  /** The document as text, so that no limit of the database's JSON matters. */
+  document: string;
+  /** What lists show, as JSON text. */
+  summary: string;
+  bytes: number;
+  /** Hash of the document's text. */
+  hash: string;
   /** Counts up with every change; the ETag. */
   revision: number;
   deletedAt: CreationOptional<Date | null>;
@@ -36,7 +43,8 @@ export interface RunRow extends Model<InferAttributes<RunRow>, InferCreationAttr
   id: string;
   machineId: string;
   name: string;
-  document: Machine;
+  document: string;
+  hash: string;
   revision: number;
   createdAt: CreationOptional<Date>;
   updatedAt: CreationOptional<Date>;
@@ -46,6 +54,37 @@ export interface MotorRow extends Model<InferAttributes<MotorRow>, InferCreation
   type: string;
   position: number;
   data: Motor;
+}
+
+/** A catalogue as it was before it was replaced, so that replacing can be undone. */
+export interface FormerCatalogueRow extends Model<
+  InferAttributes<FormerCatalogueRow>,
+  InferCreationAttributes<FormerCatalogueRow>
+> {
+  id: CreationOptional<number>;
+  motors: string;
+  count: number;
+  createdAt: CreationOptional<Date>;
+}
+
+export type StudyStatus = 'running' | 'done' | 'cancelled' | 'failed';
+
+export interface StudyRow extends Model<InferAttributes<StudyRow>, InferCreationAttributes<StudyRow>> {
+  id: string;
+  state: StudyStatus;
+  total: number;
+  wishes: string;
+  document: string;
+  hash: string;
+  problem: string | null;
+  createdAt: CreationOptional<Date>;
+  updatedAt: CreationOptional<Date>;
+}
+
+export interface StudyRunRow extends Model<InferAttributes<StudyRunRow>, InferCreationAttributes<StudyRunRow>> {
+  studyId: string;
+  number: number;
+  data: string;
 }
 
 export interface FactRow extends Model<InferAttributes<FactRow>, InferCreationAttributes<FactRow>> {
@@ -59,6 +98,9 @@ export interface Database {
   machines: ModelStatic<MachineRow>;
   runs: ModelStatic<RunRow>;
   motors: ModelStatic<MotorRow>;
+  formerCatalogues: ModelStatic<FormerCatalogueRow>;
+  studies: ModelStatic<StudyRow>;
+  studyRuns: ModelStatic<StudyRunRow>;
   facts: ModelStatic<FactRow>;
 }
 
@@ -69,7 +111,9 @@ export async function openDatabase(settings: DatabaseSettings): Promise<Database
     host: settings.host,
     port: settings.port,
     logging: false,
-    pool: { max: 10 },
+    // A request that gets no connection in this time (ms) is told so, and does not wait for ever.
+    pool: { max: 10, acquire: 8000 },
+    dialectOptions: { connectTimeout: 3000 },
   });
   await sequelize.authenticate();
   const umzug = new Umzug({
@@ -78,32 +122,72 @@ export async function openDatabase(settings: DatabaseSettings): Promise<Database
     storage: new SequelizeStorage({ sequelize }),
     logger: undefined,
   });
-  await umzug.up();
+  // Two servers that open the same database at once change its tables one after the other.
+  await sequelize.transaction(async (transaction) => {
+    await sequelize.query(`SELECT GET_LOCK('yoke-tables', 120)`, { transaction, type: QueryTypes.SELECT });
+    try {
+      await umzug.up();
+    } finally {
+      await sequelize.query(`SELECT RELEASE_LOCK('yoke-tables')`, { transaction, type: QueryTypes.SELECT });
+    }
+  });
   const text = (length: number) => ({ type: DataTypes.STRING(length), allowNull: false });
+  // Made anew for each column: Sequelize writes the column's name into what it is given.
+  const long = () => ({ type: DataTypes.TEXT('long'), allowNull: false });
+  const int = () => ({ type: DataTypes.INTEGER, allowNull: false });
+  const dates = () => ({ createdAt: DataTypes.DATE, updatedAt: DataTypes.DATE });
+  const uuid = () => ({ type: DataTypes.UUID, primaryKey: true });
   const machines = sequelize.define<MachineRow>('machines', {
-    id: { type: DataTypes.UUID, primaryKey: true },
+    id: uuid(),
     name: text(80),
-    document: { type: DataTypes.JSON, allowNull: false },
-    revision: { type: DataTypes.INTEGER, allowNull: false },
+    document: long(),
+    summary: long(),
+    bytes: int(),
+    hash: text(64),
+    revision: int(),
     deletedAt: DataTypes.DATE,
-    createdAt: DataTypes.DATE,
-    updatedAt: DataTypes.DATE,
+    ...dates(),
   });
   const runs = sequelize.define<RunRow>('runs', {
-    id: { type: DataTypes.UUID, primaryKey: true },
+    id: uuid(),
     machineId: { type: DataTypes.UUID, allowNull: false },
     name: text(80),
-    document: { type: DataTypes.JSON, allowNull: false },
-    revision: { type: DataTypes.INTEGER, allowNull: false },
-    createdAt: DataTypes.DATE,
-    updatedAt: DataTypes.DATE,
+    document: long(),
+    hash: { type: DataTypes.STRING(64) },
+    revision: int(),
+    ...dates(),
   });
   const motors = sequelize.define<MotorRow>(
     'motors',
+    { type: { ...text(80), primaryKey: true }, position: int(), data: { type: DataTypes.JSON, allowNull: false } },
+    { timestamps: false },
+  );
+  const formerCatalogues = sequelize.define<FormerCatalogueRow>(
+    'former_catalogues',
     {
-      type: { ...text(80), primaryKey: true },
-      position: { type: DataTypes.INTEGER, allowNull: false },
-      data: { type: DataTypes.JSON, allowNull: false },
+      id: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true },
+      motors: long(),
+      count: int(),
+      createdAt: DataTypes.DATE,
+    },
+    { updatedAt: false },
+  );
+  const studies = sequelize.define<StudyRow>('studies', {
+    id: uuid(),
+    state: { type: DataTypes.STRING(20), allowNull: false },
+    total: int(),
+    wishes: { type: DataTypes.TEXT, allowNull: false },
+    document: long(),
+    hash: text(64),
+    problem: DataTypes.TEXT,
+    ...dates(),
+  });
+  const studyRuns = sequelize.define<StudyRunRow>(
+    'study_runs',
+    {
+      studyId: uuid(),
+      number: { type: DataTypes.INTEGER, primaryKey: true },
+      data: { type: DataTypes.TEXT, allowNull: false },
     },
     { timestamps: false },
   );
@@ -112,5 +196,5 @@ export async function openDatabase(settings: DatabaseSettings): Promise<Database
     { name: { ...text(40), primaryKey: true }, value: text(200) },
     { timestamps: false },
   );
-  return { sequelize, machines, runs, motors, facts };
+  return { sequelize, machines, runs, motors, formerCatalogues, studies, studyRuns, facts };
 }

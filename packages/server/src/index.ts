@@ -1,3 +1,5 @@
 export { createApp, type AppSettings } from './app';
 export { openDatabase, type Database, type DatabaseSettings } from './database';
 export { loadDemoOnce } from './demo';
+export { closeReaders } from './documents';
+export { Studies } from './studies';

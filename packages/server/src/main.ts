@@ -4,11 +4,21 @@ import { pino } from 'pino';
 import { createApp } from './app';
 import { openDatabase } from './database';
 import { loadDemoOnce } from './demo';
-import { closeStudies } from './studies';
+import { closeReaders, warmReaders } from './documents';
+import { LOOPBACK_NAMES } from './guard';
+import { purgeDeleted } from './machines';
+import { Studies } from './studies';
 
 /** Folder of the project, seen from here. */
 const root = fileURLToPath(new URL('../../../', import.meta.url));
-const log = pino({ level: process.env.YOKE_LOG ?? 'warn' });
+const logRequests = process.env.YOKE_ACCESS_LOG === '1';
+const log = pino({ level: process.env.YOKE_LOG ?? (logRequests ? 'info' : 'warn') });
+
+/** Between two looks for what is to be purged, ms. */
+const PURGE_EVERY = 6 * 3_600_000;
+/** Longest time that requests under way have to end, and all of the end, ms. */
+const LAST_REQUESTS = 1500;
+const LAST_OF_ALL = 3000;
 
 function wanted(name: string): string {
   const value = process.env[name];
@@ -16,12 +26,21 @@ function wanted(name: string): string {
   return value;
 }
 
-const LOOPBACK = ['localhost', '127.0.0.1', '[::1]', '::1'];
+/** Names this server answers to: those of loopback, its own where it is one, and those it was told. */
+function names(host: string): string[] {
+  const own = host === '0.0.0.0' || host === '::' ? [] : [host.includes(':') ? `[${host}]` : host];
+  const told = (process.env.YOKE_NAMES ?? '').split(',').map((name) => name.trim());
+  return [...LOOPBACK_NAMES, ...own, ...told.filter((name) => name !== '')];
+}
 
 /** Starts the server and tells the parent process `ready`, or `failed` with one sentence. */
 async function start(): Promise<void> {
   const host = process.env.YOKE_HOST ?? '127.0.0.1';
   const port = Number(process.env.YOKE_PORT ?? 4600);
+  // The parent may be gone before everything is up.
+  let stop: () => void = () => process.exit(0);
+  process.on('SIGTERM', () => stop());
+  process.on('disconnect', () => stop());
   const database = await openDatabase({
     host: '127.0.0.1',
     port: Number(wanted('YOKE_DB_PORT')),
@@ -30,30 +49,42 @@ async function start(): Promise<void> {
     password: wanted('YOKE_DB_PASSWORD'),
   });
   await loadDemoOnce(database, `${root}demo`);
+  const purge = () =>
+    purgeDeleted(database).catch((error: unknown) => log.warn({ reason: (error as Error).message }, 'purging failed'));
+  await purge();
+  setInterval(() => void purge(), PURGE_EVERY).unref();
+  const studies = new Studies(database);
   const app = createApp({
     database,
+    studies,
     log,
     demoFolder: `${root}demo`,
     webFolder: `${root}packages/web/dist`,
-    hosts: LOOPBACK.includes(host) ? LOOPBACK : undefined,
+    hosts: names(host),
+    token: process.env.YOKE_TOKEN,
+    logRequests,
   });
   const server = createServer(app);
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);
     server.listen(port, host, resolve);
   });
+  warmReaders();
+  await studies.resume();
   process.send?.({ type: 'ready' });
   let stopping = false;
-  const stop = () => {
+  stop = () => {
     if (stopping) return;
     stopping = true;
-    void closeStudies();
-    server.close(() => void database.sequelize.close().finally(() => process.exit(0)));
+    setTimeout(() => server.closeAllConnections(), LAST_REQUESTS).unref();
+    // Whatever still runs then, in a thread or here, is given up: what was acknowledged is in the database.
+    setTimeout(() => process.exit(0), LAST_OF_ALL).unref();
+    const closed = new Promise<void>((resolve) => server.close(() => resolve()));
     server.closeIdleConnections();
-    setTimeout(() => server.closeAllConnections(), 2000).unref();
+    void Promise.allSettled([studies.close(), closeReaders(), closed])
+      .then(() => database.sequelize.close())
+      .finally(() => process.exit(0));
   };
-  process.on('SIGTERM', stop);
-  process.on('disconnect', stop);
 }
 
 start().catch((error: unknown) => {

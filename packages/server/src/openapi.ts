@@ -31,6 +31,22 @@ const ifMatch = {
   schema: { type: 'string' },
 };
 
+const idempotencyKey = {
+  name: 'Idempotency-Key',
+  in: 'header',
+  required: false,
+  description: 'A UUID of the caller: the request repeated with it makes nothing twice, and is answered as done',
+  schema: { type: 'string', format: 'uuid' },
+};
+const anyMatch = { ...ifMatch, description: 'Always “*”: what was seen shall go' };
+const whole = (name: string, description: string, most: number) => ({
+  name,
+  in: 'query',
+  required: false,
+  description,
+  schema: { type: 'integer', minimum: 0, maximum: most },
+});
+
 /** Description of the HTTP API (OpenAPI 3.1); the schemas are derived from those that check the data. */
 export function openApi() {
   const document = { required: true, content: json(ref('Machine')) };
@@ -38,14 +54,43 @@ export function openApi() {
   const motors = answer('The catalogue', json({ type: 'array', items: ref('Motor') }));
   return {
     openapi: '3.1.0',
-    info: { title: 'Yoke', version: '1', description: 'Machines and the motor catalogue. SI units throughout.' },
+    info: {
+      title: 'Yoke',
+      version: '1',
+      description:
+        'Machines and the motor catalogue. SI units throughout. Changes are taken from the application’s own page (Origin, Sec-Fetch-Site) or with the token of the data folder as bearer token; else 403. While the database is away: 503 with Retry-After.',
+    },
+    security: [{ token: [] }],
     paths: {
       '/api/machines': {
-        get: { summary: 'List machines', responses: { 200: answer('Summaries, newest change first') } },
+        get: {
+          summary: 'List machines, a page at a time',
+          parameters: [
+            whole('limit', 'Machines in a page, 1 to 500; 100 where left out', 500),
+            whole('offset', 'Machines before the page', 999_999_999),
+            {
+              name: 'deleted',
+              in: 'query',
+              required: false,
+              description: 'Deleted machines instead, with the time at which they go for good',
+              schema: { type: 'boolean' },
+            },
+          ],
+          responses: {
+            200: answer('Summaries, newest change first; Link names the next page'),
+            400: failure('limit or offset is no such number'),
+          },
+        },
         post: {
           summary: 'Create a machine',
+          parameters: [idempotencyKey],
           requestBody: document,
-          responses: { 201: answer('Created; ETag names its revision'), 422: failure('Invalid document') },
+          responses: {
+            201: answer('Created; ETag names its revision'),
+            409: failure('The key was used for something else'),
+            415: failure('No JSON'),
+            422: failure('Invalid document'),
+          },
         },
       },
       '/api/machines/{id}': {
@@ -59,13 +104,22 @@ export function openApi() {
           parameters: [ifMatch],
           requestBody: document,
           responses: {
-            200: answer('Saved; ETag names the new revision'),
+            200: answer('Saved, or the same content is there already; ETag names the revision'),
             412: failure('Changed elsewhere meanwhile'),
             422: failure('Invalid document'),
             428: failure('If-Match is missing'),
           },
         },
-        delete: { summary: 'Delete a machine', responses: { 204: answer('Deleted; can be restored') } },
+        delete: {
+          summary: 'Delete a machine',
+          parameters: [ifMatch],
+          responses: {
+            204: answer('Deleted; can be restored for 30 days'),
+            404: failure('No such machine'),
+            412: failure('Changed elsewhere meanwhile'),
+            428: failure('If-Match is missing'),
+          },
+        },
       },
       '/api/machines/{id}/restore': {
         parameters: [idParameter],
@@ -73,7 +127,7 @@ export function openApi() {
       },
       '/api/machines/{id}/duplicate': {
         parameters: [idParameter],
-        post: { summary: 'Copy a machine', responses: { 201: answer('The copy') } },
+        post: { summary: 'Copy a machine', parameters: [idempotencyKey], responses: { 201: answer('The copy') } },
       },
       '/api/studies': {
         post: {
@@ -82,7 +136,12 @@ export function openApi() {
             required: true,
             content: json({ type: 'object', properties: { document: ref('Machine'), wishes: ref('Study') } }),
           },
-          responses: { 202: answer('Begun; Location names the study'), 422: failure('Invalid document or wishes') },
+          parameters: [idempotencyKey],
+          responses: {
+            202: answer('Begun; Location names the study. It is gone on with after a restart'),
+            422: failure('Invalid document or wishes, or a run beyond the budget'),
+            503: failure('Too many studies at a time'),
+          },
         },
       },
       '/api/studies/{id}': {
@@ -91,16 +150,17 @@ export function openApi() {
           summary: 'How far it is, and the runs done',
           responses: { 200: answer('The study'), 404: failure('No such study') },
         },
-        delete: { summary: 'Cancel it', responses: { 204: answer('Cancelled') } },
+        delete: { summary: 'Cancel it', parameters: [anyMatch], responses: { 204: answer('Cancelled') } },
       },
       '/api/machines/{id}/runs': {
         parameters: [idParameter],
         get: {
-          summary: 'Runs kept of a machine, with the documents they came from',
+          summary: 'Runs kept of a machine, without the documents they came from',
           responses: { 200: answer('Runs') },
         },
         post: {
           summary: 'Keep a run: a name and the document it is computed from',
+          parameters: [idempotencyKey],
           requestBody: {
             required: true,
             content: json({
@@ -114,7 +174,15 @@ export function openApi() {
       },
       '/api/machines/{id}/runs/{run}': {
         parameters: [idParameter, { ...idParameter, name: 'run' }],
-        delete: { summary: 'Forget a run', responses: { 204: answer('Forgotten'), 404: failure('No such run') } },
+        get: {
+          summary: 'A run kept, with the document it came from',
+          responses: { 200: answer('The run'), 404: failure('No such run') },
+        },
+        delete: {
+          summary: 'Forget a run',
+          parameters: [anyMatch],
+          responses: { 204: answer('Forgotten'), 404: failure('No such run'), 428: failure('If-Match is missing') },
+        },
       },
       '/api/motors': { get: { summary: 'Read the catalogue', responses: { 200: motors } } },
       '/api/motors/csv': {
@@ -131,9 +199,17 @@ export function openApi() {
       '/api/motors/reset': {
         post: { summary: 'Bring back the demonstration catalogue', responses: { 200: motors } },
       },
+      '/api/motors/undo': {
+        post: {
+          summary: 'Bring back the catalogue as it was before the last change',
+          responses: { 200: motors, 409: failure('Nothing to undo') },
+        },
+      },
+      '/api/openapi.json': { get: { summary: 'This description', responses: { 200: answer('OpenAPI 3.1') } } },
       '/api/health': { get: { summary: 'Whether server and database answer', responses: { 200: answer('Yes') } } },
     },
     components: {
+      securitySchemes: { token: { type: 'http', scheme: 'bearer' } },
       schemas: {
         Study: plain(z.toJSONSchema(studySchema)),
         Machine: plain(machineJsonSchema()),

@@ -1,12 +1,13 @@
-import { randomUUID } from 'node:crypto';
-import { availableParallelism } from 'node:os';
-import { Router } from 'express';
-import { studyDraws, type Machine, type StudyRun } from '@yoke/core';
-import { Piscina } from 'piscina';
+import { Router, type Request, type Response } from 'express';
+import { Op, UniqueConstraintError } from 'sequelize';
+import { studyDraws, type StudyRun, type StudyWishes } from '@yoke/core';
 import { z } from 'zod';
-import { readBody } from './machines';
-import { HttpProblem } from './problem';
-import type { StudyTask } from './study-worker';
+import type { Database, StudyRow, StudyStatus } from './database';
+import { readBodyWith } from './documents';
+import { bodyOf } from './guard';
+import { idOf, jsonText } from './machines';
+import { HttpProblem, isDatabaseAway } from './problem';
+import { StudyQueue } from './study-queue';
 
 /** What a study asks for. */
 export const studySchema = z.strictObject({
@@ -17,122 +18,145 @@ export const studySchema = z.strictObject({
   torques: z.boolean().meta({ description: 'Whether torques are computed too' }),
 });
 
-interface Study {
-  total: number;
-  runs: StudyRun[];
-  state: 'running' | 'done' | 'cancelled' | 'failed';
-  problem: string | null;
-  stop: AbortController;
-  /** When it was last asked for; those that nobody asks for are forgotten. */
-  asked: number;
+/** Studies under way at a time, and how long results are kept, in days. */
+const MOST_AT_ONCE = 20;
+export const STUDIES_KEPT_DAYS = 7;
+
+/** Tries of a step while the database is away, and the time between two, ms. */
+const TRIES = 60;
+const BETWEEN_TRIES = 2000;
+
+/** Carries out a step, again and again while the database is away. */
+async function patiently<T>(step: () => Promise<T>): Promise<T> {
+  for (let tried = 1; ; tried++)
+    try {
+      return await step();
+    } catch (error) {
+      if (tried >= TRIES || !isDatabaseAway(error)) throw error;
+      await new Promise((resolve) => setTimeout(resolve, BETWEEN_TRIES).unref());
+    }
 }
 
-/** Runs handed to a thread at a time: the document is sent along with each. */
-const AT_A_TIME = 4;
-/** Studies kept, and how long without being asked for, in ms. */
-const MOST_KEPT = 20;
-const KEPT_FOR = 30 * 60_000;
+/** Many runs of machines with scattered values: begun, gone on with after a restart, kept for some days. */
+export class Studies {
+  private readonly queue = new StudyQueue();
+  private closed = false;
 
-let pool: Piscina<StudyTask, StudyRun[]> | null = null;
+  constructor(private readonly database: Database) {}
 
-/** The pool of threads, made when it is first needed; one thread is left to the server itself. */
-function thePool(): Piscina<StudyTask, StudyRun[]> {
-  pool ??= new Piscina<StudyTask, StudyRun[]>({
-    filename: new URL('./study-worker.ts', import.meta.url).href,
-    minThreads: 0,
-    maxThreads: Math.max(1, availableParallelism() - 1),
-    idleTimeout: 60_000,
-    execArgv: ['--import', 'tsx'],
-  });
-  return pool;
-}
+  /** Goes on with the studies that were under way when the server ended, and forgets old ones. */
+  async resume(): Promise<void> {
+    const { studies, studyRuns } = this.database;
+    const old = new Date(Date.now() - STUDIES_KEPT_DAYS * 86_400_000);
+    await studies.destroy({ where: { updatedAt: { [Op.lt]: old }, state: { [Op.ne]: 'running' } } });
+    for (const study of await studies.findAll({ where: { state: 'running' } })) {
+      const done = await studyRuns.findAll({ attributes: ['number'], where: { studyId: study.id } });
+      this.enqueue(study, new Set(done.map(({ number }) => number)));
+    }
+  }
 
-/** Ends the threads. */
-export async function closeStudies(): Promise<void> {
-  await pool?.destroy();
-  pool = null;
+  /** Begins a study, or finds the one that the same request began before. */
+  async begin(id: string, document: { text: string; hash: string }, wishes: StudyWishes): Promise<StudyRow> {
+    const { studies } = this.database;
+    const known = await studies.findByPk(id);
+    if (known) return this.same(known, document.hash, wishes);
+    if (this.queue.size >= MOST_AT_ONCE)
+      throw new HttpProblem(503, 'Busy', `${MOST_AT_ONCE} studies are under way already: wait for one, or cancel one.`);
+    try {
+      const study = await studies.create({
+        id,
+        state: 'running',
+        total: wishes.runs,
+        wishes: JSON.stringify(wishes),
+        document: document.text,
+        hash: document.hash,
+        problem: null,
+      });
+      this.enqueue(study, new Set());
+      return study;
+    } catch (error) {
+      if (!(error instanceof UniqueConstraintError)) throw error;
+      return this.same((await studies.findByPk(id))!, document.hash, wishes);
+    }
+  }
+
+  private same(known: StudyRow, hash: string, wishes: StudyWishes): StudyRow {
+    if (known.hash === hash && known.wishes === JSON.stringify(wishes)) return known;
+    throw new HttpProblem(409, 'Used already', 'This Idempotency-Key was used for another study: take a new one.');
+  }
+
+  private enqueue(study: StudyRow, done: ReadonlySet<number>): void {
+    const { studyRuns } = this.database;
+    const { id, document: text } = study;
+    const wishes = JSON.parse(study.wishes) as StudyWishes;
+    const waiting = studyDraws(wishes).filter(({ number }) => !done.has(number));
+    const take = async (run: StudyRun) => {
+      // The answer to this may be lost while the database starts again: the same run is then simply there already.
+      await patiently(() => studyRuns.upsert({ studyId: id, number: run.number, data: JSON.stringify(run) }));
+    };
+    const end = async (problem: string | null) => this.finish(id, problem === null ? 'done' : 'failed', problem);
+    if (waiting.length === 0) void end(null);
+    else this.queue.add({ id, text, torques: wishes.torques, waiting, take, end });
+  }
+
+  private async finish(id: string, state: StudyStatus, problem: string | null): Promise<void> {
+    if (this.closed) return;
+    await patiently(() => this.database.studies.update({ state, problem }, { where: { id, state: 'running' } }));
+  }
+
+  async find(id: string): Promise<StudyRow> {
+    const study = await this.database.studies.findByPk(id, { attributes: ['id', 'state', 'total', 'problem'] });
+    if (!study) throw new HttpProblem(404, 'Not found', 'There is no such study any more: begin it again.');
+    return study;
+  }
+
+  /** A study as far as it is, with the runs done. */
+  async shown({ id, total, state, problem }: StudyRow) {
+    const rows = await this.database.studyRuns.findAll({ where: { studyId: id }, order: [['number', 'ASC']] });
+    const runs = rows.map(({ data }) => JSON.parse(data) as StudyRun);
+    return { id, total, done: runs.length, state, problem, runs };
+  }
+
+  async cancel(id: string): Promise<void> {
+    await this.find(id);
+    this.queue.cancel(id);
+    await this.finish(id, 'cancelled', null);
+  }
+
+  /** Ends the threads; what is under way is gone on with at the next start. */
+  async close(): Promise<void> {
+    this.closed = true;
+    await this.queue.close();
+  }
 }
 
 /** Many runs of one machine with scattered values, under /api/studies: begun, asked for, cancelled. */
-export function studyRoutes(): Router {
+export function studyRoutes(studies: Studies): Router {
   const routes = Router();
-  const studies = new Map<string, Study>();
 
-  function forgetOld(): void {
-    const now = Date.now();
-    for (const [id, study] of studies)
-      if (study.state !== 'running' && (now - study.asked > KEPT_FOR || studies.size > MOST_KEPT)) studies.delete(id);
-  }
-  const find = (id: string): Study => {
-    const study = studies.get(id);
-    if (!study) throw new HttpProblem(404, 'Not found', 'There is no such study any more: begin it again.');
-    study.asked = Date.now();
-    return study;
-  };
-  const shown = (id: string, { total, runs, state, problem }: Study) => ({
-    id,
-    total,
-    done: runs.length,
-    state,
-    problem,
-    runs,
-  });
-
-  async function work(study: Study, machine: Machine, wishes: z.infer<typeof studySchema>): Promise<void> {
-    const draws = studyDraws(wishes);
-    const { signal } = study.stop;
-    const tasks: Promise<void>[] = [];
-    for (let i = 0; i < draws.length; i += AT_A_TIME)
-      tasks.push(
-        thePool()
-          .run({ machine, draws: draws.slice(i, i + AT_A_TIME), torques: wishes.torques }, { signal })
-          .then((done) => void study.runs.push(...done)),
-      );
-    try {
-      await Promise.all(tasks);
-      study.state = 'done';
-    } catch (error) {
-      if (!signal.aborted) {
-        study.problem = (error as Error).message;
-        study.state = 'failed';
-        study.stop.abort();
-      }
-      await Promise.allSettled(tasks);
-    }
-    study.runs.sort((a, b) => a.number - b.number);
-  }
-
-  routes.post('/', (request, response) => {
-    const { document, wishes } = (request.body ?? {}) as { document?: unknown; wishes?: unknown };
-    const machine = readBody(document);
-    const read = studySchema.safeParse(wishes);
+  routes.post('/', jsonText, async (request: Request, response: Response) => {
+    const { document, rest, beyondBudget } = await readBodyWith(request.body, 'document');
+    const read = studySchema.safeParse(rest.wishes);
     if (!read.success) {
       const { path, message } = read.error.issues[0]!;
-      throw new HttpProblem(422, 'Not a valid study', `wishes.${path.join('.')}: ${message}`);
+      throw new HttpProblem(422, 'Not a valid study', `${['wishes', ...path].join('.')}: ${message}`);
     }
-    forgetOld();
-    const id = randomUUID();
-    const study: Study = {
-      total: read.data.runs,
-      runs: [],
-      state: 'running',
-      problem: null,
-      stop: new AbortController(),
-      asked: Date.now(),
-    };
-    studies.set(id, study);
-    void work(study, machine, read.data);
-    response.status(202).location(`/api/studies/${id}`).json(shown(id, study));
+    if (beyondBudget !== null) throw new HttpProblem(422, 'Beyond the budget', beyondBudget);
+    const study = await studies.begin(idOf(request), document, read.data);
+    response
+      .status(202)
+      .location(`/api/studies/${study.id}`)
+      .json(await studies.shown(study));
   });
 
-  routes.get<{ id: string }>('/:id', (request, response) => {
-    response.json(shown(request.params.id, find(request.params.id)));
+  routes.get<{ id: string }>('/:id', async (request, response) => {
+    response.json(await studies.shown(await studies.find(request.params.id)));
   });
 
-  routes.delete<{ id: string }>('/:id', (request, response) => {
-    const study = find(request.params.id);
-    if (study.state === 'running') study.state = 'cancelled';
-    study.stop.abort();
+  routes.delete('/:id', bodyOf(null), async (request: Request<{ id: string }>, response: Response) => {
+    if (request.get('If-Match') === undefined)
+      throw new HttpProblem(428, 'Precondition required', 'Send If-Match: * to say that the study you saw shall end.');
+    await studies.cancel(request.params.id);
     response.status(204).end();
   });
   return routes;

@@ -1,13 +1,32 @@
-import { loadContact, studyRun, type Machine, type StudyDraw, type StudyRun } from '@yoke/core';
+import {
+  describeProblems,
+  loadContact,
+  readMachineText,
+  studyRun,
+  type Machine,
+  type StudyDraw,
+  type StudyRun,
+} from '@yoke/core';
 
-/** One task of a study: some draws of one machine, run on a thread of the pool. */
+/** One task of a study: one draw of one machine, run on a thread of the pool. */
 export interface StudyTask {
-  machine: Machine;
-  draws: StudyDraw[];
+  study: string;
+  /** The document as text: sent cheaply, read once for all runs of a study. */
+  text: string;
+  draw: StudyDraw;
   torques: boolean;
 }
 
-export default async function run({ machine, draws, torques }: StudyTask): Promise<StudyRun[]> {
+/** The machine read last on this thread. */
+let known: { study: string; machine: Machine } | null = null;
+
+export default async function run({ study, text, draw, torques }: StudyTask): Promise<StudyRun> {
   await loadContact();
-  return draws.map((draw) => studyRun(machine, draw, torques));
+  if (known?.study !== study) {
+    // A study gone on with after an update of Yoke may hold a document of an older version.
+    const read = readMachineText(text);
+    if (!read.ok) throw new Error(describeProblems(read.problems));
+    known = { study, machine: read.machine };
+  }
+  return studyRun(known.machine, draw, torques);
 }

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pino } from 'pino';
 import request from 'supertest';
-import { createApp, type Database } from './index';
+import { createApp, Studies, type Database } from './index';
 
 const webFolder = mkdtempSync(join(tmpdir(), 'yoke-web-'));
 mkdirSync(join(webFolder, 'assets'));
@@ -12,9 +12,11 @@ writeFileSync(join(webFolder, 'assets', 'a-1.js'), 'export {};');
 afterAll(() => rmSync(webFolder, { recursive: true }));
 
 /** No route of these tests asks the database for anything but this. */
-const database = { sequelize: { authenticate: () => Promise.reject(new Error('the database is away')) } };
+const away = { sequelize: { authenticate: () => Promise.reject(new Error('the database is away')) } };
+const database = away as unknown as Database;
 const app = createApp({
-  database: database as unknown as Database,
+  database,
+  studies: new Studies(database),
   log: pino({ level: 'silent' }),
   demoFolder: webFolder,
   webFolder,

@@ -19,3 +19,31 @@ export function engine(): Engine {
   if (!loaded) throw new Error('The contact computation is not loaded yet: await loadContact() first.');
   return loaded;
 }
+
+/** A contact computation that cannot be made; the message names the part or body and what to do. */
+export class ContactError extends Error {
+  override name = 'ContactError';
+}
+
+/** Makes the shape of something; what is wrong with it is told with its name. */
+export function named<T>(what: string, make: () => T): T {
+  try {
+    return make();
+  } catch (error) {
+    const { name, message } = error as Error;
+    if (name !== 'OutlineError') throw error;
+    throw new ContactError(`${what}: ${message.charAt(0).toLowerCase()}${message.slice(1)}`);
+  }
+}
+
+/** Does something in the physics library; where the library gives up, says so with the time. */
+export function inLibrary<T>(time: number, act: () => T): T {
+  try {
+    return act();
+  } catch (error) {
+    if (!(error instanceof Error) || error.name !== 'RuntimeError') throw error;
+    throw new ContactError(
+      `The contact computation gave up at ${Number(time.toPrecision(6))} s: parts or surfaces differ too much in size, or move too fast for the contact step. Look at the sizes and speeds of what is near a part then.`,
+    );
+  }
+}

@@ -1,4 +1,4 @@
-export { loadContact } from './engine';
+export { ContactError, loadContact } from './engine';
 export * from './pairs';
 export * from './shapes';
 export * from './world';

@@ -9,9 +9,9 @@ import type {
 import { placed, shapeDistance, type Place2, type Point2, type RoundShape } from '../geometry';
 import { GROUND, type Gripper, type Loose, type Mechanism } from '../machine';
 import type { MassProperties } from '../mechanism';
-import { engine } from './engine';
+import { ContactError, engine, inLibrary, named } from './engine';
 import { pairOf } from './pairs';
-import { bodyPieces, partMass, partPieces, stripPieces } from './shapes';
+import { bodyPieces, partArea, partMass, partPieces, stripPieces } from './shapes';
 
 /** A loose part in a run. */
 export interface LoosePart {
@@ -58,6 +58,8 @@ interface Body {
 
 /** Rounds of the contact solver in a step; each is a part of the step of its own. */
 const ROUNDS = 4;
+/** Least area of a part, m². */
+const LEAST_AREA = 1e-12;
 const carrierId = { body: (id: string) => `body ${id}`, belt: (id: string) => `belt ${id}` };
 
 /**
@@ -82,6 +84,7 @@ export class LooseWorld {
   private readonly kindPieces: Map<string, { pieces: RoundShape[]; mass: MassProperties; size: number }>;
   private readonly bodyIds: ReadonlySet<string>;
   private released = 0;
+  private steps = 0;
 
   /**
    * @param step length of a step in s
@@ -105,7 +108,9 @@ export class LooseWorld {
     this.groups = this.contactGroups(frictionScale);
     this.kindPieces = new Map(
       loose.kinds.map((kind) => {
-        const pieces = partPieces(kind);
+        const pieces = named(`The part “${kind.name}”`, () => partPieces(kind));
+        if (!(partArea(kind).area > LEAST_AREA))
+          throw new ContactError(`The part “${kind.name}” has no area: move its corners apart.`);
         const size = Math.max(
           ...pieces.flatMap(({ corners, radius }) => corners.map(([x, y]) => Math.hypot(x, y) + radius)),
         );
@@ -118,7 +123,9 @@ export class LooseWorld {
     this.bodyIds = new Set(mechanism.bodies.map(({ id }) => id));
     for (const solid of loose.solids) {
       const drawn = mechanism.bodies.find(({ id }) => id === solid.body);
-      if (drawn) this.carry(solid.body, poses, bodyPieces(drawn, solid.as), solid.material);
+      if (!drawn) continue;
+      const pieces = named(`The body “${drawn.name}”`, () => bodyPieces(drawn, solid.as));
+      this.carry(solid.body, poses, pieces, solid.material);
     }
     for (const surface of loose.surfaces)
       this.carry(surface.body, poses, stripPieces(surface.line, surface.thickness), surface.material);
@@ -396,7 +403,7 @@ export class LooseWorld {
       });
     }
     for (const [id, { part }] of this.held) this.speeds.set(id, this.velocityOf(part));
-    this.world.step();
+    inLibrary(this.steps++ * this.step, () => this.world.step());
     for (const part of this.parts) {
       part.before = part.now;
       const { body } = this.bodies.get(part)!;

@@ -66,7 +66,17 @@ export interface CueMove {
 
 /** Why a run came to its end. */
 export type CycleEnd =
-  'cycles' | 'stop' | 'longest' | 'waiting' | 'idle' | 'emergency' | 'monitor' | 'stuck' | 'endless' | 'timed';
+  | 'cycles'
+  | 'stop'
+  | 'longest'
+  | 'waiting'
+  | 'idle'
+  | 'emergency'
+  | 'monitor'
+  | 'stuck'
+  | 'endless'
+  | 'too-much'
+  | 'timed';
 
 /** Something noteworthy of a simulated cycle. */
 export interface CycleFinding {
@@ -80,6 +90,7 @@ export interface CycleFinding {
     | 'overrun'
     | 'pulse'
     | 'endless'
+    | 'too-much'
     | 'no-limits'
     | 'too-short'
     | 'lost'

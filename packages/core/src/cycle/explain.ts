@@ -160,6 +160,8 @@ export function explainEnd(end: CycleEnd, machine: Machine): string {
       return 'The mechanism cannot follow its axes.';
     case 'endless':
       return 'Cues start each other without any time passing.';
+    case 'too-much':
+      return 'The run came to more events or parts than are kept.';
     case 'timed':
       return 'The timed motions are over.';
   }
@@ -223,6 +225,8 @@ export function explainCycleFinding(finding: CycleFinding, machine: Machine): st
       return `“${names.sensor(a)}” changed and went back between two scans of the controller${at}: the change was not seen. Shorten the scan or lengthen the signal with an off-delay.`;
     case 'endless':
       return `${list(cues)} start each other without any time passing${at}: give one of them a delay or a condition.`;
+    case 'too-much':
+      return `The run had come to ${finding.value ?? 0} ${finding.text ?? 'events'}${at} and was ended there: shorten the longest run, let sources release fewer parts and sinks take them away, or let cues start less often.`;
     case 'no-limits':
       return `“${names.cue(a)}” gives ${names.axis(b)} neither a time nor limits of velocity and acceleration: it did not move. Type one of them.`;
     case 'too-short':

@@ -58,6 +58,9 @@ const FRAMES = 100;
 const PATIENCE = 3;
 /** Things that may happen at one instant before it counts as endless. */
 const MOST_AT_ONCE = 5000;
+/** Events and parts that a run may come to: more is no machine, and would fill the memory. */
+const MOST_EVENTS = 400_000;
+const MOST_PARTS = 3000;
 
 interface Belt {
   times: number[];
@@ -168,6 +171,10 @@ export class HybridRun {
     let at = -1;
     let count = 0;
     while (!this.finished()) {
+      if (this.log.events.length > MOST_EVENTS || (this.world?.parts.length ?? 0) > MOST_PARTS) {
+        this.tooMuch();
+        break;
+      }
       const next = Math.min(this.agenda.next, this.signals.next());
       const limit = this.ended?.time ?? this.horizon;
       if (this.stepped && next > this.stepEnd && this.stepEnd < limit) {
@@ -815,6 +822,14 @@ export class HybridRun {
     });
     this.director.halt();
     this.ended = { time: this.time, end: 'endless' };
+  }
+
+  private tooMuch(): void {
+    const parts = this.world?.parts.length ?? 0;
+    const [value, text] = parts > MOST_PARTS ? [parts, 'parts'] : [this.log.events.length, 'events'];
+    this.log.find({ code: 'too-much', severity: 'error', time: this.time, subjects: [], value, text });
+    this.director.halt();
+    this.ended = { time: Math.max(this.time, this.step), end: 'too-much' };
   }
 
   /** Without parts to wait for: nothing will ever happen again. */

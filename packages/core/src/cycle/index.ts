@@ -9,3 +9,4 @@ export { findCircle, type WaitingCue, type WaitingReport } from './waiting';
 export { hasCycle, runCycle, simulateCycle, type CycleRun } from './run-cycle';
 export * from './explain';
 export * from './study';
+export * from './budget';

@@ -102,7 +102,7 @@ export function histogram(values: readonly number[]): Histogram {
 /** The run to look at first: one that did not finish, else that of most missed parts, else the slowest. */
 export function worstOf(runs: readonly StudyRun[]): StudyRun | null {
   const bad = (run: StudyRun) =>
-    ['waiting', 'longest', 'emergency', 'stuck', 'endless', 'monitor'].includes(run.end) ? 1 : 0;
+    ['waiting', 'longest', 'emergency', 'stuck', 'endless', 'too-much', 'monitor'].includes(run.end) ? 1 : 0;
   return (
     [...runs].sort(
       (x, y) =>

@@ -41,6 +41,8 @@ const ERROR = [71 / 57600, 0, -71 / 16695, 71 / 1920, -17253 / 339200, 22 / 525,
 /** Slower than this after a bounce (rad/s, or typical lengths per s), a part comes to rest against its stop. */
 const REST = 2e-3;
 const TOLERANCE = 1e-9;
+/** Steps of a whole run at most: what needs more is too stiff to be followed. */
+const MOST_STEPS = 1_000_000;
 
 interface Resting {
   stop: ModelStop;
@@ -72,6 +74,7 @@ export class ForwardDynamics {
   private readonly systems = new Map<string, { motion: BorderedSystem; pose: BorderedSystem; rows: number[] }>();
   private resting: Resting[] = [];
   private step = 0;
+  private steps = 0;
   private readonly stages: Float64Array[];
   private readonly n: number;
 
@@ -112,7 +115,7 @@ export class ForwardDynamics {
     let steps = 0;
     if (this.step === 0) this.step = Math.max(1e-6, (to - this.time) / 4);
     while (this.time < to - 1e-13 * Math.max(1, to)) {
-      if (++steps > 20_000) throw new ForwardError(this.time, 'stiff');
+      if (++steps > 20_000 || ++this.steps > MOST_STEPS) throw new ForwardError(this.time, 'stiff');
       const h = Math.min(this.step, to - this.time);
       const trial = this.tryStep(h);
       if (!trial) {

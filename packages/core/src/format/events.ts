@@ -1,6 +1,6 @@
-import Papa from 'papaparse';
 import { explainEvent, type CycleRecord } from '../cycle';
 import type { Machine } from '../machine';
+import { writeCsv } from './csv';
 
 /** Everything that happened in a run as CSV: the time, the event, and the event that decided when it came. */
 export function eventsCsv({ events }: Pick<CycleRecord, 'events'>, machine: Machine): string {
@@ -13,5 +13,5 @@ export function eventsCsv({ events }: Pick<CycleRecord, 'events'>, machine: Mach
       cause === undefined ? '' : explainEvent(events[cause]!, machine),
     ];
   });
-  return `${Papa.unparse([['t [s]', 'kind', 'event', 'cause'], ...rows], { newline: '\n' })}\n`;
+  return writeCsv(['t [s]', 'kind', 'event', 'cause'], rows);
 }

@@ -4,7 +4,10 @@ export { readForceTable, writeForceTable, type ForceTable } from './force-table'
 export { readCatalogue, writeCatalogue } from './catalogue';
 export { lawCsv, lawsCsv } from './laws';
 export { rankingCsv, rankingJson } from './ranking';
-export * from './outline';
+export { DRAWING_MOST, OutlineError, type Outline, type OutlineDrawing, type ReadProgress } from './outline';
+export { readDxf, writeDxf } from './dxf';
+export { readSvg } from './svg';
+export { CSV_MOST } from './csv';
 export * from './motion-table';
 export * from './trajectory';
 export * from './trajectory-files';

@@ -1,6 +1,6 @@
 import Papa from 'papaparse';
 import { AXIS_KINDS, displayUnit, parseQuantity, type AxisKind, type QuantityKind, type UnitSystem } from '../quantity';
-import { CsvError, heading, splitHeading, writeCsv } from './csv';
+import { CSV_MOST, CsvError, heading, splitHeading, writeCsv } from './csv';
 
 /** Signs that can part the cells of a line. */
 export const SEPARATORS = [',', ';', '\t'] as const;
@@ -15,7 +15,13 @@ export interface RawTable {
   rows: string[][];
 }
 
-const NUMBER = { '.': /^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$/, ',': /^[+-]?(\d+,?\d*|,\d+)([eE][+-]?\d+)?$/ };
+const NUMBER = {
+  '.': /^[+-]?(?:\d+(?:\.\d*)?|\.\d+)(?:e[+-]?\d+)?$/i,
+  ',': /^[+-]?(?:\d+(?:,\d*)?|,\d+)(?:e[+-]?\d+)?$/i,
+};
+
+/** Rows that a motion through points may have. */
+const MOST_ROWS = 20_000;
 
 /**
  * Takes text apart into cells: a file, or cells copied from a spreadsheet. What is not given is found from the text:
@@ -23,6 +29,8 @@ const NUMBER = { '.': /^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$/, ',': /^[+-]?(\d
  * @throws CsvError where there is nothing to read
  */
 export function readRawTable(text: string, given: Partial<Pick<RawTable, 'separator' | 'decimal'>> = {}): RawTable {
+  if (text.length > CSV_MOST)
+    throw new CsvError(`The table is larger than ${CSV_MOST / 1e6} MB: thin its rows, or take a part of it.`);
   const clean = text.replace(/^\uFEFF/, '');
   const separator = given.separator ?? guessSeparator(clean);
   const { data } = Papa.parse<string[]>(clean, { skipEmptyLines: 'greedy', delimiter: separator });
@@ -34,6 +42,8 @@ export function readRawTable(text: string, given: Partial<Pick<RawTable, 'separa
   const named = !first.every((cell) => NUMBER[decimal].test(cell));
   const rows = named ? lines.slice(1) : lines;
   if (rows.length === 0) throw new CsvError('The table has a heading but no rows.');
+  if (rows.length > MOST_ROWS)
+    throw new CsvError(`The table has ${rows.length} rows; ${MOST_ROWS} are taken at most: thin them.`);
   return { separator, decimal, header: named ? first : null, rows };
 }
 

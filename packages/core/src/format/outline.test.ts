@@ -1,5 +1,6 @@
+import fc from 'fast-check';
 import { polygonArea } from '../geometry';
-import { OutlineError, readDxf, readSvg, writeDxf } from './outline';
+import { OutlineError, readDxf, readSvg, writeDxf } from './index';
 
 const pairs = (...values: (string | number)[]) => values.join('\n');
 const dxf = (...entities: string[]) => pairs(0, 'SECTION', 2, 'ENTITIES', ...entities, 0, 'ENDSEC', 0, 'EOF', '');
@@ -80,5 +81,82 @@ describe('SVG', () => {
 
   test('text that is no SVG is refused', () => {
     expect(() => readSvg('<p>no</p>')).toThrow('no svg element');
+  });
+});
+
+describe('hostile drawings', () => {
+  const line = (x1: number, y1: number, x2: number, y2: number) =>
+    pairs(0, 'LINE', 8, '0', 10, x1, 20, y1, 11, x2, 21, y2);
+
+  test('lines that lie apart, and lines that all meet in one point, are joined in one pass', () => {
+    const apart = readDxf(dxf(...Array.from({ length: 50_000 }, (_, i) => line(3 * i, 0, 3 * i + 1, 1))));
+    expect(apart.outlines).toHaveLength(50_000);
+    const star = readDxf(dxf(...Array.from({ length: 20_000 }, (_, i) => line(0, 0, 1000 + i, 1000 - i))));
+    expect(star.outlines.every(({ points }) => points.length >= 2)).toBe(true);
+  });
+
+  test('a ring cut into pieces in any order and sense comes back whole (property)', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 4, max: 60 }), fc.integer(), (n, seed) => {
+        const at = (i: number) => [Math.cos((2 * Math.PI * i) / n) * 100, Math.sin((2 * Math.PI * i) / n) * 100];
+        const pieces = Array.from({ length: n }, (_, i) => {
+          const [a, b] = [at(i), at((i + 1) % n)];
+          return ((seed >> (i % 30)) & 1) === 1 ? line(b[0]!, b[1]!, a[0]!, a[1]!) : line(a[0]!, a[1]!, b[0]!, b[1]!);
+        }).sort((a, b) => ((a.length * 7 + seed) % 13) - ((b.length * 7 + seed) % 13));
+        const { outlines } = readDxf(dxf(...pieces));
+        expect(outlines).toHaveLength(1);
+        expect(outlines[0]!.closed).toBe(true);
+        expect(polygonArea(outlines[0]!.points).area).toBeCloseTo((n / 2) * 1e4 * Math.sin((2 * Math.PI) / n), 3);
+      }),
+    );
+  });
+
+  test('an arc of a billion turns is an arc of one at most', () => {
+    const arc = pairs(0, 'ARC', 8, '0', 10, 0, 20, 0, 40, 1e9, 50, 0, 51, 1e9);
+    expect(readDxf(dxf(arc)).outlines[0]!.points.length).toBeLessThan(100);
+  });
+
+  test('bulges between coinciding corners and flat bulges make no number that is none', () => {
+    const vertex = (x: number, y: number, bulge: number) => pairs(10, x, 20, y, 42, bulge);
+    const text = dxf(
+      pairs(0, 'LWPOLYLINE', 8, '0', 90, 4, 70, 1),
+      vertex(0, 0, 1),
+      vertex(0, 0, 1e-300),
+      vertex(10, 0, 1e9),
+      vertex(10, 10, 0),
+    );
+    for (const [x, y] of readDxf(text).outlines[0]!.points) expect([x, y].every(Number.isFinite)).toBe(true);
+  });
+
+  test('a spline of degree 1000, and one without enough knots, are counted as not understood', () => {
+    const spline = (degree: number, knots: number) =>
+      pairs(
+        0, 'SPLINE', 8, '0', 70, 8, 71, degree, 72, knots, 73, 4,
+        ...Array.from({ length: knots }, (_, i) => pairs(40, i)),
+        ...[0, 1, 2, 3].map((i) => pairs(10, i, 20, i % 2)),
+      ); // prettier-ignore
+    const { ignored, outlines } = readDxf(dxf(spline(1000, 1005), spline(3, 4), line(0, 0, 1, 1)));
+    expect([ignored, outlines.length]).toEqual([[{ what: 'SPLINE', count: 2 }], 1]);
+  });
+
+  test('a polyline of a million corners, and a file beyond the limit, are refused with the bound', () => {
+    const corners = `M0 0${'L1 1L2 0'.repeat(300_000)}`;
+    expect(() => readSvg(`<svg><path d="${corners}"/></svg>`)).toThrow(/more than 200,000 lines or 500,000 points/);
+    expect(() => readDxf(' '.repeat(31_000_000))).toThrow('The drawing has 31 MB; 30 MB are read at most');
+  });
+
+  test('groups nested without end are refused', () => {
+    const deep = `${'<g>'.repeat(80)}<path d="M0 0L1 1"/>${'</g>'.repeat(80)}`;
+    expect(() => readSvg(`<svg>${deep}</svg>`)).toThrow(/nests more than 60 groups/);
+    const deeper = `${'<g>'.repeat(100_000)}${'</g>'.repeat(100_000)}`;
+    expect(() => readSvg(`<svg>${deeper}</svg>`)).toThrow(OutlineError);
+  });
+
+  test('20,000 lines of SVG are joined in one pass, with progress', () => {
+    const shares: number[] = [];
+    const lines = Array.from({ length: 20_000 }, (_, i) => `<line x1="${i}" y1="0" x2="${i}" y2="5"/>`).join('');
+    expect(readSvg(`<svg>${lines}</svg>`, (share) => shares.push(share)).outlines).toHaveLength(20_000);
+    expect(shares.length).toBeGreaterThan(5);
+    expect(shares).toEqual([...shares].sort((a, b) => a - b));
   });
 });

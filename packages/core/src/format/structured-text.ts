@@ -6,7 +6,7 @@ export function plcName(name: string): string {
     .normalize('NFD')
     .replace(/\p{M}/gu, '')
     .replace(/[^A-Za-z0-9]+/g, '_')
-    .replace(/^_+|_+$/g, '');
+    .replace(/^_|_$/g, '');
   return /^[A-Za-z]/.test(plain) ? plain : `Axis_${plain || '1'}`;
 }
 

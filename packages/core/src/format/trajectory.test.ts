@@ -133,7 +133,7 @@ describe.each(READERS)('%s read back', (_name, write, read) => {
 
 /** Carries out the body of the block: Structured Text turned into JavaScript, statement by statement. */
 function runBlock(text: string, time: number): { Position: number; Velocity: number; Acceleration: number } {
-  const arrays = [...text.matchAll(/(\w+) : ARRAY\[0\.\.\d+\] OF LREAL := \[([^\]]*)\]/g)].map(
+  const arrays = [...text.matchAll(/\b(\w+) : ARRAY\[0\.\.\d+\] OF LREAL := \[([^\]]*)\]/g)].map(
     ([, name, values]) => `const ${name!} = [${values!}];`,
   );
   const body = text

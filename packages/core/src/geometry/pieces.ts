@@ -1,6 +1,7 @@
 // The package has no types of its own; all packages of the workspace read this file.
 // eslint-disable-next-line @typescript-eslint/triple-slash-reference
 /// <reference path="./poly-decomp.d.ts" />
+import earcut from 'earcut';
 import { isSimple, makeCCW, quickDecomp } from 'poly-decomp';
 import simplify from 'simplify-js';
 import type { Point2 } from './mass';
@@ -10,17 +11,70 @@ export class OutlineError extends Error {
   override name = 'OutlineError';
 }
 
+/** Corners that point inwards up to which the search for few pieces is quick; its time grows steeply with them. */
+const FEW_REFLEX = 30;
+
 /**
- * Cuts an outline into convex pieces that together are exactly the outline (Bayazit's method, package poly-decomp).
+ * Cuts an outline into convex pieces that together are exactly the outline: few of them (Bayazit's method, package
+ * poly-decomp) where few corners point inwards, else triangles (package earcut) joined as long as they stay convex
+ * (Hertel and Mehlhorn 1983: at most four times as many as needed).
  * @throws OutlineError where the outline crosses itself
  */
 export function convexPieces(outline: readonly Point2[]): Point2[][] {
   const corners = outline.map(([x, y]): [number, number] => [x, y]);
   if (!isSimple(corners)) throw new OutlineError('The outline crosses itself: move its corners apart.');
   makeCCW(corners);
-  return quickDecomp(corners)
-    .map(withoutStraightCorners)
-    .filter((piece) => piece.length > 2);
+  const reflex = corners.filter((_, i) => turnAt(corners, i) < 0).length;
+  const pieces = reflex <= FEW_REFLEX ? quickDecomp(corners) : joinedTriangles(corners);
+  return pieces.map(withoutStraightCorners).filter((piece) => piece.length > 2);
+}
+
+/** Twice the area of the triangle of three points: positive where they turn left. */
+const turn = ([ax, ay]: Point2, [bx, by]: Point2, [cx, cy]: Point2): number =>
+  (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
+
+const turnAt = (corners: readonly Point2[], i: number): number => {
+  const n = corners.length;
+  return turn(corners[(i + n - 1) % n]!, corners[i]!, corners[(i + 1) % n]!);
+};
+
+/** Triangles of an anticlockwise outline, joined over their diagonals while what comes of it is convex. */
+function joinedTriangles(corners: readonly Point2[]): Point2[][] {
+  const indices = earcut(corners.flat());
+  const pieces = new Map<number, number[]>();
+  /** The piece that has an edge from one corner to another, going round anticlockwise. */
+  const at = new Map<number, number>();
+  const edge = (a: number, b: number) => a * corners.length + b;
+  const put = (id: number, piece: number[]) => {
+    pieces.set(id, piece);
+    piece.forEach((a, i) => at.set(edge(a, piece[(i + 1) % piece.length]!), id));
+  };
+  for (let i = 0; i < indices.length; i += 3) {
+    const [a, b, c] = indices.slice(i, i + 3) as [number, number, number];
+    put(i, turn(corners[a]!, corners[b]!, corners[c]!) > 0 ? [a, b, c] : [a, c, b]);
+  }
+  const convexAt = (piece: readonly number[], corner: number) => {
+    const i = piece.indexOf(corner);
+    const n = piece.length;
+    const [a, b, c] = [piece[(i + n - 1) % n]!, corner, piece[(i + 1) % n]!];
+    return turn(corners[a]!, corners[b]!, corners[c]!) >= 0;
+  };
+  for (const key of [...at.keys()]) {
+    const [a, b] = [Math.floor(key / corners.length), key % corners.length];
+    const [one, other] = [at.get(key), at.get(edge(b, a))];
+    if (one === undefined || other === undefined || one === other) continue;
+    const [p, q] = [pieces.get(one)!, pieces.get(other)!];
+    // From b round the first piece to a, then from a round the second one, back to b.
+    const fromB = [...p.slice(p.indexOf(b)), ...p.slice(0, p.indexOf(b))];
+    const fromA = [...q.slice(q.indexOf(a)), ...q.slice(0, q.indexOf(a))];
+    const joined = [...fromB, ...fromA.slice(1, -1)];
+    if (!convexAt(joined, a) || !convexAt(joined, b)) continue;
+    at.delete(key);
+    at.delete(edge(b, a));
+    pieces.delete(other);
+    put(one, joined);
+  }
+  return [...pieces.values()].map((piece) => piece.map((corner) => corners[corner]!));
 }
 
 /** A convex piece without corners at which it goes straight on. */

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { GROUND, type Mechanism } from './mechanism';
-import { finite, id, name, notNegative, positive, unique, type Say } from './parts';
+import { coordinate, density, finite, id, name, notNegative, positive, size, unique, type Say } from './parts';
 
-const point = z.tuple([finite, finite]).meta({ description: 'x and y in m' });
+const point = z.tuple([coordinate, coordinate]).meta({ description: 'x and y in m' });
 const colour = z.int().min(0).max(7).meta({ description: 'Index into the palette of colours' });
 const materialId = id.meta({ description: 'Material of its surface' });
 
@@ -20,8 +20,8 @@ const pair = z.strictObject({
 const contactShape = z.enum(['hull', 'exact', 'simplified']);
 
 const partShape = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('circle'), radius: positive }),
-  z.strictObject({ kind: z.literal('box'), width: positive, height: positive }),
+  z.strictObject({ kind: z.literal('circle'), radius: size }),
+  z.strictObject({ kind: z.literal('box'), width: size, height: size }),
   z.strictObject({
     kind: z.literal('outline'),
     points: z.array(point).min(3).max(2000).meta({ description: 'Corners, in order round the part, m' }),
@@ -34,11 +34,11 @@ const partMass = z.discriminatedUnion('given', [
   z.strictObject({ given: z.literal('typed'), mass: positive.meta({ description: 'kg, spread evenly' }) }),
   z.strictObject({
     given: z.literal('shape'),
-    thickness: positive.meta({ description: 'm' }),
-    density: positive.meta({ description: 'kg/m³' }),
+    thickness: size.meta({ description: 'm' }),
+    density: density.meta({ description: 'kg/m³' }),
   }),
   z
-    .strictObject({ given: z.literal('ball'), density: positive.meta({ description: 'kg/m³' }) })
+    .strictObject({ given: z.literal('ball'), density: density.meta({ description: 'kg/m³' }) })
     .meta({ description: 'Circle only: the mass and inertia of a full ball' }),
 ]);
 
@@ -59,7 +59,7 @@ const source = z.strictObject({
     z.strictObject({
       how: z.literal('interval'),
       first: seconds,
-      interval: positive.max(86_400),
+      interval: z.number().min(0.001).max(86_400),
       count: z.int().min(1).max(10_000).nullable().meta({ description: 'How many in all; null without end' }),
     }),
     z.strictObject({ how: z.literal('cue') }),
@@ -87,7 +87,7 @@ const surface = z.strictObject({
   body: id.meta({ description: 'Body that carries it, or “ground”' }),
   material: materialId,
   line: z.array(point).min(2).max(200).meta({ description: 'Corners of a chute, ramp, rail or stop' }),
-  thickness: positive,
+  thickness: size,
 });
 
 const belt = z.strictObject({
@@ -96,7 +96,7 @@ const belt = z.strictObject({
   material: materialId,
   from: point.meta({ description: 'Positive speed carries parts from here …' }),
   to: point,
-  thickness: positive.meta({ description: 'To the right of the way from–to, m' }),
+  thickness: size.meta({ description: 'To the right of the way from–to, m' }),
   drive: z.discriminatedUnion('by', [
     z.strictObject({
       by: z.literal('speed'),
@@ -106,7 +106,7 @@ const belt = z.strictObject({
     z.strictObject({
       by: z.literal('axis'),
       axis: id,
-      radius: positive.meta({ description: 'Belt travel for one radian of a rotary axis, m; 1 for a linear axis' }),
+      radius: size.meta({ description: 'Belt travel for one radian of a rotary axis, m; 1 for a linear axis' }),
     }),
   ]),
 });
@@ -117,9 +117,9 @@ const platform = z.strictObject({
   material: materialId,
   from: point,
   to: point.meta({ description: 'Its upper face runs from–to at the end of its travel that the spring pushes to' }),
-  thickness: positive,
+  thickness: size,
   angle: finite.meta({ description: 'Direction in which it gives way, rad' }),
-  travel: positive.meta({ description: 'How far it gives way, m' }),
+  travel: size.meta({ description: 'How far it gives way, m' }),
   rate: positive.meta({ description: 'Spring rate, N/m' }),
   preload: notNegative.meta({ description: 'Force at which it begins to give way, N' }),
   damping: notNegative.meta({ description: 'N·s/m' }),
@@ -131,7 +131,7 @@ const gripper = z.strictObject({
   name,
   body: id,
   at: point.meta({ description: 'Where it holds, in the frame of the body, m' }),
-  reach: positive.meta({ description: 'Largest distance to a part that it takes, m' }),
+  reach: size.meta({ description: 'Largest distance to a part that it takes, m' }),
   force: positive.meta({ description: 'Largest force it holds, N; beyond it the part is lost' }),
   kinds: z.array(id).max(40).meta({ description: 'Kinds of part it takes; none named stands for all' }),
 });
@@ -154,7 +154,7 @@ export const looseSchema = z.strictObject({
   platforms: z.array(platform).max(40),
   grippers: z.array(gripper).max(60),
   solids: z.array(solid).max(300).meta({ description: 'Bodies of the mechanism that touch parts' }),
-  step: positive.max(0.02).meta({ description: 'Step of the contact computation, s' }),
+  step: z.number().min(1e-5).max(0.02).meta({ description: 'Step of the contact computation, s' }),
 });
 
 export type Loose = z.infer<typeof looseSchema>;

@@ -45,7 +45,7 @@ test.each<[string, unknown, string]>([
   ['name', '  ', 'name must not be empty'],
   ['format', 'other', 'format must be “yoke-machine”'],
   ['version', 9, 'version is 9, but this release reads up to 4'],
-  ['cycle', { given: 'time', time: 0 }, 'cycle.time must be greater than 0'],
+  ['cycle', { given: 'time', time: 0 }, 'cycle.time must be at least 0.001'],
   ['cycle', { given: 'moon' }, 'cycle.given must be “time” or “rate”'],
   ['units', 'cubits', 'units must be “metric” or “inch”, not “cubits”'],
   ['axes.0.load.slope', 3, 'axes[0].load.slope must be at most'],

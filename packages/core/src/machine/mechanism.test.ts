@@ -112,7 +112,7 @@ test.each<[Path, unknown, string]>([
   [['axes', 0, 'joint'], 'joint9', 'names the joint “joint9”, which does not exist or cannot move'],
   [['axes', 0, 'joint'], 'joint3', 'is the slide “Rail”, which slides, but the axis turns'],
   [['axes', 0, 'motion', 'source'], { kind: 'formula' }, 'axes[0].motion.source'],
-  [['variants', 0, 'speed'], 0, 'speed must be greater than 0'],
+  [['variants', 0, 'speed'], 0, 'speed must be at least 0.001'],
 ])('%j = %j is refused with its culprit', (path, value, words) => {
   const result = readMachine(broken(path, value));
   expect(result.ok ? '' : describeProblems(result.problems)).toContain(words);

@@ -1,11 +1,11 @@
 import { z } from 'zod';
 import { STANDARD_GRAVITY } from '../quantity';
-import { finite, id, name, notNegative, positive, unique, type Say } from './parts';
+import { coordinate, density, finite, id, name, notNegative, positive, size, unique, type Say } from './parts';
 
 /** Identifier of what does not move; points of the ground belong to it. */
 export const GROUND = 'ground';
 
-const point = z.tuple([finite, finite]).meta({ description: 'x and y in m' });
+const point = z.tuple([coordinate, coordinate]).meta({ description: 'x and y in m' });
 const place = z
   .strictObject({ body: id, point: id })
   .meta({ description: 'A point of a body, or of the ground (body “ground”)' });
@@ -13,8 +13,8 @@ const namedPoint = z.strictObject({ id, at: point });
 const on = z.boolean().meta({ description: 'Whether it counts; switched off it stays in the document' });
 
 const shape = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('bar'), width: positive }),
-  z.strictObject({ kind: z.literal('disc'), centre: point, radius: positive }),
+  z.strictObject({ kind: z.literal('bar'), width: size }),
+  z.strictObject({ kind: z.literal('disc'), centre: point, radius: size }),
   z.strictObject({
     kind: z.literal('plate'),
     outline: z.array(point).min(3).max(5000),
@@ -31,8 +31,8 @@ const mass = z.discriminatedUnion('given', [
   }),
   z.strictObject({
     given: z.literal('shape'),
-    thickness: positive.meta({ description: 'm' }),
-    density: positive.meta({ description: 'kg/m³' }),
+    thickness: size.meta({ description: 'm' }),
+    density: density.meta({ description: 'kg/m³' }),
   }),
 ]);
 
@@ -40,7 +40,7 @@ const body = z.strictObject({
   id,
   name,
   pose: z
-    .strictObject({ x: finite, y: finite, angle: finite })
+    .strictObject({ x: coordinate, y: coordinate, angle: finite })
     .meta({ description: 'Start pose of the frame of the body: m and rad' }),
   points: z.array(namedPoint).min(1).max(60),
   shape,
@@ -59,7 +59,7 @@ const path = z.strictObject({
   name,
   body: id.meta({ description: 'Body that carries the path, or “ground”' }),
   shape: z.discriminatedUnion('kind', [
-    z.strictObject({ kind: z.literal('circle'), centre: point, radius: positive }),
+    z.strictObject({ kind: z.literal('circle'), centre: point, radius: size }),
     z.strictObject({ kind: z.literal('loop'), through: z.array(point).min(3).max(2000) }),
     z.strictObject({
       kind: z.literal('chain'),
@@ -115,7 +115,7 @@ const joint = z.discriminatedUnion('kind', [
     b: place.meta({ description: 'Tip, centre of the roller, or a point of the flat face' }),
     follower: z.discriminatedUnion('kind', [
       z.strictObject({ kind: z.literal('tip') }),
-      z.strictObject({ kind: z.literal('roller'), radius: positive }),
+      z.strictObject({ kind: z.literal('roller'), radius: size }),
       z.strictObject({
         kind: z.literal('flat'),
         angle: finite.meta({ description: 'Direction of the face in the frame of b, rad' }),
@@ -135,8 +135,8 @@ const coupling = z.discriminatedUnion('kind', [
     name,
     first: ofJoint,
     second: ofJoint,
-    radius1: positive,
-    radius2: positive,
+    radius1: size,
+    radius2: size,
     inside: z.boolean().meta({ description: 'One gear runs inside the other: both turn the same way' }),
   }),
   z.strictObject({
@@ -145,11 +145,11 @@ const coupling = z.discriminatedUnion('kind', [
     name,
     first: ofJoint,
     second: ofJoint,
-    radius1: positive,
-    radius2: positive,
+    radius1: size,
+    radius2: size,
     crossed: z.boolean(),
   }),
-  z.strictObject({ kind: z.literal('rack'), id, name, first: ofJoint, second: ofJoint, radius: positive }),
+  z.strictObject({ kind: z.literal('rack'), id, name, first: ofJoint, second: ofJoint, radius: size }),
   z.strictObject({ kind: z.literal('screw'), id, name, first: ofJoint, second: ofJoint, lead: positive }),
   z.strictObject({
     kind: z.literal('ratio'),

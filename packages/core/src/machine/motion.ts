@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { findLaw, LAW_IDS } from '../law';
-import { finite, id, notNegative, positive } from './parts';
+import { finite, id, lasting, notNegative, positive } from './parts';
 
 export const lawChoice = z
   .strictObject({
@@ -30,7 +30,9 @@ export const lawChoice = z
       });
   });
 
-const duration = positive
+const duration = z
+  .number()
+  .min(1e-9)
   .max(86_400)
   .meta({ description: 'Segment time in s; over the master, its length in rad or m' });
 
@@ -66,10 +68,7 @@ const block = z.discriminatedUnion('kind', [
     id,
     given: z.enum(['by', 'to']).meta({ description: 'Whether the value is a distance or a target' }),
     value: finite,
-    time: positive
-      .max(86_400)
-      .nullable()
-      .meta({ description: 'Wanted time in s; null for the quickest under the limits' }),
+    time: lasting.nullable().meta({ description: 'Wanted time in s; null for the quickest under the limits' }),
     ...blockLimits,
   }),
   z.strictObject({
@@ -80,7 +79,7 @@ const block = z.discriminatedUnion('kind', [
     }),
     ...blockLimits,
   }),
-  z.strictObject({ kind: z.literal('wait'), id, time: positive.max(86_400) }),
+  z.strictObject({ kind: z.literal('wait'), id, time: lasting }),
   z.strictObject({
     kind: z.literal('oscillate'),
     id,

@@ -1,9 +1,21 @@
 import { z } from 'zod';
 
 /** Building blocks that the schemas of the document share. */
-export const finite = z.number();
-export const positive = finite.positive();
+/** Largest size of any number of a document, and least of one that must not be 0: well inside what a double computes with. */
+export const MOST = 1e12;
+export const LEAST = 1e-12;
+/** Shortest time that anything takes, s. */
+export const SHORTEST = 1e-6;
+
+export const finite = z.number().min(-MOST).max(MOST);
+export const positive = finite.min(LEAST);
 export const notNegative = finite.min(0);
+/** A place in m, and a size in m: from a micrometre to a thousand kilometres. */
+export const coordinate = z.number().min(-1e6).max(1e6);
+export const size = z.number().min(1e-6).max(1e6);
+export const density = z.number().min(1e-3).max(1e6);
+/** A time in s that something takes: from a microsecond to a day. */
+export const lasting = z.number().min(SHORTEST).max(86_400);
 export const id = z
   .string()
   .regex(/^[A-Za-z0-9_-]{1,40}$/, 'must be 1 to 40 letters, digits, “-” or “_”')

@@ -1,5 +1,7 @@
 import type { z } from 'zod';
 import { FORMAT_NAME, FORMAT_VERSION, machineSchema, type Machine } from './schema';
+import { LEAST } from './parts';
+import { CONDITION_DEPTH } from './sequence';
 import { upgrade } from './upgrade';
 
 /** One thing wrong in a document: where (`axes[0].load.slope`) and what is expected there. */
@@ -16,7 +18,7 @@ export type ReadResult = { ok: true; machine: Machine } | { ok: false; problems:
  * Every problem names the path of the culprit and what is expected there.
  */
 export function readMachine(data: unknown): ReadResult {
-  const foreign = foreignFormat(data);
+  const foreign = foreignFormat(data) ?? tooDeep(data);
   if (foreign) return { ok: false, problems: [foreign] };
   const result = machineSchema.safeParse(upgrade(data), { reportInput: true });
   if (result.success) return { ok: true, machine: result.data };
@@ -59,6 +61,42 @@ function foreignFormat(data: unknown): Problem | undefined {
   return undefined;
 }
 
+/** Levels of lists and objects in a document at most; conditions of the allowed depth take about half of them. */
+const MOST_LEVELS = 64;
+
+/**
+ * Names the place where a document is nested deeper than any valid one. Looked at without recursion, before anything
+ * that recurses gets to see it.
+ */
+function tooDeep(data: unknown): Problem | undefined {
+  const values: object[] = [data as object];
+  const depths = [1];
+  /** Where each object hangs: place of its owner in a list of its own, and its key there. */
+  const owners = [-1];
+  const keys: PropertyKey[] = [''];
+  for (let i = 0; i < values.length; i++) {
+    const value = values[i]!;
+    if (depths[i]! > MOST_LEVELS) {
+      const path: PropertyKey[] = [];
+      for (let k = i; owners[k]! >= 0; k = owners[k]!) path.unshift(keys[k]!);
+      return {
+        path: pathText(path.slice(0, 6)),
+        message: `is nested more than ${MOST_LEVELS} levels deep: no part of a machine is; conditions take ${CONDITION_DEPTH} levels at most`,
+      };
+    }
+    const note = (inner: unknown, key: PropertyKey) => {
+      if (typeof inner !== 'object' || inner === null) return;
+      values.push(inner);
+      depths.push(depths[i]! + 1);
+      owners.push(i);
+      keys.push(key);
+    };
+    if (Array.isArray(value)) for (let k = 0; k < value.length; k++) note(value[k], k);
+    else for (const key of Object.keys(value)) note((value as Record<string, unknown>)[key], key);
+  }
+  return undefined;
+}
+
 /** Writes a path as a person would point at it: `axes[0].load.slope`. */
 function pathText(path: readonly PropertyKey[]): string {
   const text = path
@@ -83,10 +121,14 @@ function problemsOf(issue: z.core.$ZodIssue): Problem[] {
         },
       ];
     case 'invalid_value':
+      if (got === undefined)
+        return [{ path, message: `is missing: ${issue.values.map(shown).join(' or ')} is expected` }];
       return [{ path, message: `must be ${issue.values.map(shown).join(' or ')}, not ${shown(got)}` }];
     case 'invalid_union':
       return [{ path, message: `must be ${unionChoices(issue)}` }];
     case 'too_small':
+      if (issue.minimum === LEAST && typeof got === 'number')
+        return [{ path, message: got <= 0 ? 'must be greater than 0' : `must be at least ${LEAST}` }];
       return [
         {
           path,

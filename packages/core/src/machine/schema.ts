@@ -5,7 +5,7 @@ import { leadSchema } from './lead';
 import { checkLoose, looseSchema } from './loose';
 import { mechanismSchema, turns } from './mechanism';
 import { masterSchema, motionSchema, planSchema } from './motion';
-import { finite, id, name, notNegative, positive, unique } from './parts';
+import { finite, id, lasting, name, notNegative, positive, unique } from './parts';
 import { checkSequence, sequenceSchema } from './sequence';
 
 /** What every machine document says it is. */
@@ -172,7 +172,7 @@ const axis = z
 const variant = z.strictObject({
   id,
   name,
-  speed: positive.max(1000).meta({ description: 'Factor on the speed of the whole cycle' }),
+  speed: z.number().min(0.001).max(1000).meta({ description: 'Factor on the speed of the whole cycle' }),
   gravity: z.boolean(),
   loads: z.boolean().meta({ description: 'Forces, torques and loads of the axes count' }),
   friction: z.boolean(),
@@ -196,13 +196,17 @@ export const machineSchema = z
     notes: z.string().max(20_000),
     units: z.enum(['metric', 'inch']).meta({ description: 'Units shown to people; the document is in SI' }),
     cycle: z.discriminatedUnion('given', [
-      z.strictObject({ given: z.literal('time'), time: positive.max(86_400).meta({ description: 's' }) }),
+      z.strictObject({ given: z.literal('time'), time: z.number().min(0.001).max(86_400).meta({ description: 's' }) }),
       z.strictObject({
         given: z.literal('rate'),
-        rate: positive.max(1000).meta({ description: 'cycles per second' }),
+        rate: z
+          .number()
+          .min(1 / 86_400)
+          .max(1000)
+          .meta({ description: 'cycles per second' }),
       }),
     ]),
-    step: positive.nullable().meta({ description: 'Sampling step in s; null to have it proposed' }),
+    step: lasting.nullable().meta({ description: 'Sampling step in s; null to have it proposed' }),
     master: masterSchema,
     constants: z
       .array(z.strictObject({ name: z.string().max(40), text: z.string().max(400) }))

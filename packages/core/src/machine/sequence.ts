@@ -2,9 +2,9 @@ import { z } from 'zod';
 import type { Loose } from './loose';
 import { GROUND, type Mechanism } from './mechanism';
 import { lawChoice } from './motion';
-import { finite, id, name, notNegative, positive, unique, type Say } from './parts';
+import { coordinate, finite, id, lasting, name, notNegative, positive, unique, type Say } from './parts';
 
-const point = z.tuple([finite, finite]).meta({ description: 'x and y in m' });
+const point = z.tuple([coordinate, coordinate]).meta({ description: 'x and y in m' });
 const seconds = notNegative.max(86_400).meta({ description: 's' });
 
 /** A condition: true or false at every instant, built from what is seen, said and counted. */
@@ -92,7 +92,7 @@ const sensing = z.discriminatedUnion('kind', [
   z
     .strictObject({
       kind: z.literal('button'),
-      presses: z.array(z.strictObject({ at: seconds, hold: positive.max(86_400) })).max(200),
+      presses: z.array(z.strictObject({ at: seconds, hold: lasting })).max(200),
     })
     .meta({ description: 'Pressed by the operator, as the script of the run says' }),
 ]);
@@ -116,7 +116,7 @@ const action = z.discriminatedUnion('do', [
     axis: id,
     given: z.enum(['to', 'by']),
     value: finite,
-    time: positive.max(86_400).nullable().meta({ description: 'null: the quickest under the limits' }),
+    time: lasting.nullable().meta({ description: 'null: the quickest under the limits' }),
     law: lawChoice.nullable().meta({ description: 'null: a servo move of limited jerk' }),
     velocity: nullableLimit,
     acceleration: nullableLimit,
@@ -137,7 +137,7 @@ const action = z.discriminatedUnion('do', [
     ratio: finite,
     over: seconds.meta({ description: 'Time in which it comes up to speed' }),
   }),
-  z.strictObject({ do: z.literal('leave'), axis: id, over: positive.max(86_400) }),
+  z.strictObject({ do: z.literal('leave'), axis: id, over: lasting }),
   z.strictObject({ do: z.literal('release'), source: id }),
   z.strictObject({ do: z.literal('take'), gripper: id }),
   z.strictObject({ do: z.literal('letGo'), gripper: id }),
@@ -167,7 +167,7 @@ const cue = z.strictObject({
   timeOut: z
     .strictObject({
       of: z.enum(['wait', 'action']),
-      time: positive.max(86_400),
+      time: lasting,
       then: z.enum(['alarm', 'stop', 'emergency', 'cue']),
       cue: id.nullable(),
     })
@@ -200,17 +200,17 @@ export const sequenceSchema = z.strictObject({
   interlocks: z.array(interlock).max(100),
   emergency: z.strictObject({
     when: conditionSchema.nullable(),
-    ramp: positive.max(60).meta({ description: 'Time in which everything that moves comes to rest, s' }),
+    ramp: lasting.max(60).meta({ description: 'Time in which everything that moves comes to rest, s' }),
   }),
   controller: z.strictObject({
-    scan: positive.max(10).nullable().meta({ description: 'Scan time, s; null reacts at once' }),
+    scan: z.number().min(0.0001).max(10).nullable().meta({ description: 'Scan time, s; null reacts at once' }),
     inputDelay: seconds.max(10),
     outputDelay: seconds.max(10),
   }),
   cycle: z.strictObject({
     starts: id.nullable().meta({ description: 'Cue whose start begins a cycle; null for the first that runs' }),
     cycles: z.int().min(1).max(10_000).nullable().meta({ description: 'The run ends after so many; null: at a stop' }),
-    most: positive.max(86_400).meta({ description: 'Longest run, s' }),
+    most: z.number().min(0.001).max(86_400).meta({ description: 'Longest run, s' }),
   }),
   seed: z.int().min(0).max(4_294_967_295).meta({ description: 'Of everything that scatters' }),
   monitors: z.array(monitor).max(60),
@@ -254,6 +254,25 @@ interface Neighbours {
   axes: readonly { id: string; name: string; cylinder: unknown }[];
 }
 
+/** Levels of and, or, not that a condition may have, and terms in all: far inside what storage and stack take. */
+export const CONDITION_DEPTH = 16;
+export const CONDITION_TERMS = 200;
+
+/** What is too much about a condition, or null: how deep it is nested, how many terms it has. */
+export function conditionTrouble(condition: Condition): string | null {
+  let level = [condition];
+  let terms = 0;
+  for (let depth = 1; level.length > 0; depth++) {
+    terms += level.length;
+    if (depth > CONDITION_DEPTH)
+      return `is nested more than ${CONDITION_DEPTH} deep: let a cue set a flag for the inner part, and name the flag here`;
+    if (terms > CONDITION_TERMS)
+      return `has more than ${CONDITION_TERMS} terms: let cues set flags for parts of it, and name the flags here`;
+    level = level.flatMap((c) => (c.op === 'and' || c.op === 'or' ? c.of : c.op === 'not' ? [c.of] : []));
+  }
+  return null;
+}
+
 /** Checks what sensors and cues name; problems are told with their place in the document. */
 export function checkSequence(sequence: Sequence, { mechanism, loose, axes }: Neighbours, say: Say): void {
   const at = (path: PropertyKey[], message: string) => say(['sequence', ...path], message);
@@ -279,6 +298,8 @@ export function checkSequence(sequence: Sequence, { mechanism, loose, axes }: Ne
   };
   const condition = (given: Condition | null, path: PropertyKey[]) => {
     if (!given) return;
+    const trouble = conditionTrouble(given);
+    if (trouble) return at(path, trouble);
     for (const term of conditionTerms(given))
       for (const what of ['sensor', 'flag', 'cue', 'axis', 'gripper'] as const)
         if (what in term) known(what, (term as unknown as Record<string, string>)[what]!, path);

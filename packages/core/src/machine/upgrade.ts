@@ -1,12 +1,46 @@
-import { newMaster } from './defaults';
-import { emptyLoose } from './loose';
-import { emptyMechanism } from './mechanism';
-import { emptySequence } from './sequence';
-
 type Plain = Record<string, unknown>;
 
 const isPlain = (value: unknown): value is Plain =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
+
+// What a step adds is written out here as it was in that version: constructors that change with the format have no place
+// in an upgrade.
+
+const MECHANISM_OF_2 = {
+  ground: [],
+  bodies: [],
+  paths: [],
+  joints: [],
+  couplings: [],
+  elements: [],
+  gravity: { on: true, magnitude: 9.80665, angle: -Math.PI / 2 },
+  traces: [],
+};
+const MASTER_OF_3 = { kind: 'rotary', wrap: 2 * Math.PI, start: 0, course: { kind: 'cycle' } };
+const LOOSE_OF_4 = {
+  materials: [],
+  pairs: [],
+  kinds: [],
+  sources: [],
+  sinks: [],
+  surfaces: [],
+  belts: [],
+  platforms: [],
+  grippers: [],
+  solids: [],
+  step: 0.002,
+};
+const SEQUENCE_OF_4 = {
+  sensors: [],
+  flags: [],
+  cues: [],
+  interlocks: [],
+  emergency: { when: null, ramp: 0.3 },
+  controller: { scan: null, inputDelay: 0, outputDelay: 0 },
+  cycle: { starts: null, cycles: null, most: 30 },
+  seed: 1,
+  monitors: [],
+};
 
 /** What each version lacked: the entry for version n brings a document from n to n + 1. */
 const STEPS: Record<number, (document: Plain) => Plain> = {
@@ -16,13 +50,13 @@ const STEPS: Record<number, (document: Plain) => Plain> = {
     axes: Array.isArray(document.axes)
       ? document.axes.map((axis: unknown) => (isPlain(axis) ? { ...axis, motion: plainMotion(), joint: null } : axis))
       : document.axes,
-    mechanism: emptyMechanism(),
+    mechanism: structuredClone(MECHANISM_OF_2),
     variants: [],
   }),
   // Version 3 brought the master, formulas, points, servo moves, knees in motion, and tool points led along paths.
   2: (document) => ({
     ...document,
-    master: newMaster(),
+    master: structuredClone(MASTER_OF_3),
     constants: [],
     leads: [],
     axes: Array.isArray(document.axes)
@@ -40,12 +74,13 @@ const STEPS: Record<number, (document: Plain) => Plain> = {
         )
       : document.axes,
   }),
-  // Version 4 brought loose parts, sensors and cues, and cylinders.
+  // Version 4 brought loose parts, sensors and cues, and cylinders. The continuity wished for came while version 3 was
+  // written, so documents of that version may lack it.
   3: (document) => ({
     ...document,
-    loose: emptyLoose(),
-    sequence: emptySequence(),
-    axes: each(document.axes, (axis) => ({ ...axis, cylinder: null })),
+    loose: structuredClone(LOOSE_OF_4),
+    sequence: structuredClone(SEQUENCE_OF_4),
+    axes: each(document.axes, (axis) => ({ smooth: 'acceleration', ...axis, cylinder: null })),
     variants: each(document.variants, (variant) => ({ ...variant, pairs: [] })),
   }),
 };

@@ -74,6 +74,8 @@ export type PlanFinding =
       before: number;
       after: number;
     }
+  /** A value that is no number, or infinite: the channel is not shown. */
+  | { code: 'no-number'; severity: 'error'; what: string; time?: number }
   | { code: 'home'; severity: 'info'; start: number; home: number }
   | { code: 'travel'; severity: 'error'; time: number; position: number; limit: number; end: 'min' | 'max' };
 

@@ -59,6 +59,10 @@ export function explainPlanFinding(
       const { position, velocity } = finding.jump;
       return `${finding.text} The jump would be ${show(position, kinds.position)} and ${show(velocity, kinds.velocity)}.`;
     }
+    case 'no-number': {
+      const where = finding.time === undefined ? 'over the cycle' : `at ${time(finding.time)}`;
+      return `The ${finding.what} is no finite number ${where}, so it is not drawn, not ranked and not written. Look for numbers of the axis that are far too large or too small for the motion there.`;
+    }
     case 'break': {
       const name = NAMES[finding.order];
       const size = show(Math.abs(finding.after - finding.before), kinds[name]);

@@ -77,23 +77,34 @@ export function requireFormula(formula: Formula, text: string, wanted: Dimension
     );
 }
 
+/** What the orders of a formula are called, by the level that it gives. */
+const ORDERS = ['position', 'velocity', 'acceleration', 'jerk'] as const;
+
+/**
+ * Looks whether a formula and its derivatives are finite: over the whole length, at both ends and where it changes.
+ * @param level what the formula gives: 0 a position, 1 a velocity, 2 an acceleration
+ * @throws FormulaError that names the order, the place, and what to write instead
+ */
 function requireFinite(
   f: (time: number, out: Float64Array) => void,
   duration: number,
   text: string,
   place: string,
+  level = 0,
+  breaks: readonly number[] = [],
 ): void {
   const out = new Float64Array(4);
-  for (let k = 0; k <= 500; k++) {
-    const time = (duration * (k + 0.5)) / 501;
+  const inside = Array.from({ length: 501 }, (_, k) => (duration * (k + 0.5)) / 501);
+  for (const time of [0, ...inside, ...breaks, duration]) {
     f(time, out);
-    const order = out.findIndex((value) => !Number.isFinite(value));
-    if (order >= 0)
-      throw new FormulaError(
-        `The formula gives no finite ${order === 0 ? 'value' : 'derivative'} at ${place} = ${Number(time.toPrecision(4))}: keep it away from division by zero and roots of what is negative.`,
-        0,
-        text.length,
-      );
+    const order = out.subarray(0, 4 - level).findIndex((value) => !Number.isFinite(value));
+    if (order < 0) continue;
+    const at = `at ${place} = ${Number(time.toPrecision(4))}`;
+    const isValue = order === 0 || Number.isNaN(out[0]);
+    const message = isValue
+      ? `The formula gives no finite value ${at}: keep it away from division by zero and roots of what is negative.`
+      : `The ${ORDERS[level + order]!} of this motion is infinite ${at}: a root or a power below ${order} begins infinitely steep where what it is taken of is 0. Raise it to a power of ${3 - level} or more there, as (t/T)^${3 - level}, or begin with a smooth rise, as 10*(t/T)^3 - 15*(t/T)^4 + 6*(t/T)^5.`;
+    throw new FormulaError(message, 0, text.length);
   }
 }
 
@@ -113,8 +124,9 @@ export function formulaMotion(
   const formula = compileFormula(text, scope);
   requireFormula(formula, text, times(position, power(TIME, -order)), 3 - order);
   const f = formulaOverTime(formula, sources);
-  requireFinite(f, scope.cycleTime, text, 't');
-  return functionMotion(scope.cycleTime, f, formulaBreaks(formula, sources, scope.cycleTime), PARTS);
+  const breaks = formulaBreaks(formula, sources, scope.cycleTime);
+  requireFinite(f, scope.cycleTime, text, 't', order, breaks);
+  return functionMotion(scope.cycleTime, f, breaks, PARTS);
 }
 
 /**

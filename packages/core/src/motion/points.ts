@@ -22,6 +22,13 @@ export class PointsError extends Error {
 const linePolynomials = (points: MotionPoints): Float64Array[] =>
   points.slice(1).map(([, y], i) => Float64Array.of(points[i]![1]!, y! - points[i]![1]!));
 
+/** Two points that are to be joined freely by a curve of least bending: the straight line between them. */
+function straightKnots(points: MotionPoints): HermiteKnots {
+  const [[x0, y0], [x1, y1]] = points as [number[], number[]];
+  const slope = (y1! - y0!) / (x1! - x0!);
+  return { degree: 5, x: Float64Array.of(x0!, x1!), values: Float64Array.of(y0!, slope, 0, y1!, slope, 0) };
+}
+
 function knotsOf(points: MotionPoints, fit: PointFit): HermiteKnots {
   const x = points.map((row) => row[0]!);
   const columns = points[0]!.length;
@@ -32,7 +39,14 @@ function knotsOf(points: MotionPoints, fit: PointFit): HermiteKnots {
       values: Float64Array.from(points.flatMap((row) => row.slice(1))),
     };
   const y = points.map((row) => row[1]!);
-  return splineThrough(x, y, { degree: fit.way === 'cubic' ? 3 : 5, ends: fit.ends, tolerance: fit.tolerance });
+  // A free quintic has bending left to choose until a third point says it.
+  if (points.length === 2 && fit.ends === 'free') return straightKnots(points);
+  try {
+    return splineThrough(x, y, { degree: fit.way === 'cubic' ? 3 : 5, ends: fit.ends, tolerance: fit.tolerance });
+  } catch (error) {
+    if (error instanceof RangeError) throw new PointsError(error.message);
+    throw error;
+  }
 }
 
 /**

@@ -60,8 +60,9 @@ export class BlockError extends Error {
   }
 }
 
-/** Most blocks after repeats are written out. */
+/** Most blocks after repeats are written out, and most moves to and fro of all their oscillations. */
 const MOST_BLOCKS = 2000;
+const MOST_SWINGS = 20_000;
 
 function limitsOf(block: BlockLimits & { id: string }, axis: MotionLimits, number: number): ServoLimits {
   const velocity = block.velocity ?? axis.velocity;
@@ -111,6 +112,7 @@ export function runBlocks(
   const results: BlockResult[] = [];
   let time = 0;
   let position = home;
+  let swings = 0;
   for (const { block, number, pass } of unroll(blocks)) {
     const base = {
       id: block.id,
@@ -174,6 +176,12 @@ export function runBlocks(
         time += block.time;
         break;
       case 'oscillate': {
+        swings += 2 * block.cycles;
+        if (swings > MOST_SWINGS)
+          throw new BlockError(
+            `Block ${number}: more than ${MOST_SWINGS} moves to and fro once repeats are written out: let it oscillate less often.`,
+            block.id,
+          );
         const half = 1 / (2 * block.frequency);
         const law = makeLaw(block.law);
         const begun = time;

@@ -20,7 +20,12 @@ export function formatNumber(value: number, digits: number = READING_DIGITS): st
   const before = Math.floor(Math.log10(size)) + 1;
   const places = Math.max(0, digits - before);
   const shown = value.toFixed(Math.min(places, 20));
-  const trimmed = shown.includes('.') ? shown.replace(/\.?0+$/, '') : shown;
+  let end = shown.length;
+  if (shown.includes('.')) {
+    while (shown[end - 1] === '0') end--;
+    if (shown[end - 1] === '.') end--;
+  }
+  const trimmed = shown.slice(0, end);
   return trimmed === '-0' ? '0' : trimmed.replace('-', '−');
 }
 

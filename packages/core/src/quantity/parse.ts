@@ -28,8 +28,45 @@ const SHORTHANDS: [RegExp, string][] = [
   [/\b(revs|turns?)\b/g, 'rev'],
 ];
 
-const NUMBER = String.raw`(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?`;
-const ENTRY = new RegExp(String.raw`^([+-]?)\s*(?:(\d+)\s+)?(${NUMBER})(?:\s*([/:])\s*(${NUMBER}))?\s*(.*)$`);
+const NUMBER = /^(?:\d+(?:\.\d*)?|\.\d+)(?:[eE][+-]?\d+)?/;
+/** Longest entry that is looked at. */
+const LONGEST = 200;
+
+/** What an entry is made of: a sign, a whole number before a fraction, one or two numbers, and the rest. */
+interface Entry {
+  sign: string;
+  whole: string | undefined;
+  first: string;
+  divider: string | undefined;
+  second: string | undefined;
+  rest: string;
+}
+
+/** Takes an entry apart from the left, each sign looked at once. */
+function takeApart(typed: string): Entry | null {
+  const sign = /^[+-]/.exec(typed)?.[0] ?? '';
+  let left = typed.slice(sign.length).trimStart();
+  let whole = /^\d+(?=\s)/.exec(left)?.[0];
+  if (whole !== undefined) {
+    const behind = left.slice(whole.length).trimStart();
+    if (NUMBER.test(behind)) left = behind;
+    else whole = undefined;
+  }
+  const first = NUMBER.exec(left)?.[0];
+  if (first === undefined) return null;
+  left = left.slice(first.length).trimStart();
+  let divider: string | undefined;
+  let second: string | undefined;
+  if (left.startsWith('/') || left.startsWith(':')) {
+    const behind = left.slice(1).trimStart();
+    second = NUMBER.exec(behind)?.[0];
+    if (second !== undefined) {
+      divider = left[0];
+      left = behind.slice(second.length);
+    }
+  }
+  return { sign, whole, first, divider, second, rest: left.trim() };
+}
 
 /**
  * Drops the noise of binary floating point where a short decimal was meant, so that 304.8 mm is 0.3048 m;
@@ -53,12 +90,13 @@ export function parseQuantity(text: string, kind: QuantityKind, system: UnitSyst
   const spec = KINDS[kind];
   const wanted = `type ${spec.noun}, for example ${spec.example}`;
   if (typed === '') return fail(`Nothing typed: ${wanted}.`);
+  if (typed.length > LONGEST) return fail(`“${typed.slice(0, 20)}…” is too long for a quantity: ${wanted}.`);
   if (/\d,\d/.test(typed)) return fail(commaHint(typed));
 
-  const match = ENTRY.exec(typed);
-  if (!match) return fail(`“${typed}” does not start with a number: ${wanted}.`);
-  const [, sign, whole, first, divider, second, rest] = match;
-  if (whole !== undefined && second === undefined && first === '1' && rest?.startsWith('/'))
+  const entry = takeApart(typed);
+  if (!entry) return fail(`“${typed}” does not start with a number: ${wanted}.`);
+  const { sign, whole, first, divider, second, rest } = entry;
+  if (whole !== undefined && second === undefined && first === '1' && rest.startsWith('/'))
     return convert(Number(`${sign}${whole}`), rest, kind, wanted);
   if (whole !== undefined && second === undefined) return fail(`“${typed}” holds two numbers side by side: ${wanted}.`);
   if (divider === ':' && kind !== 'number') return fail(`A colon belongs to a ratio only: ${wanted}.`);
@@ -66,7 +104,7 @@ export function parseQuantity(text: string, kind: QuantityKind, system: UnitSyst
   const number = (sign === '-' ? -1 : 1) * (Number(whole ?? 0) + fraction);
   if (!Number.isFinite(number)) return fail(`“${typed}” is not a finite number: ${wanted}.`);
 
-  const symbol = (rest ?? '').trim();
+  const symbol = rest;
   if (symbol === '') return { ok: true, value: tidy(number * displayUnit(kind, system).factor) };
   if (symbol === '%') {
     if (spec.si === '') return { ok: true, value: tidy(number / 100) };

@@ -58,6 +58,8 @@ export function explainMechanismFinding(finding: MechanismFinding, machine: Mach
       return `At ${time(finding.time)} the mechanism is in a dead position, where forces have no bound and the way on is not determined: keep away from it, or drive another joint.`;
     case 'stiff':
       return `At ${time(finding.time)} the motion became too quick to follow: look for very stiff springs, very small masses, or a stop that chatters.`;
+    case 'no-number':
+      return `At ${time(finding.time)} the ${finding.what} is no finite number: the run is shown up to there. Look for masses, springs or forces that are far too large or too small.`;
     case 'past-stop':
       return `At ${time(finding.time)} the drive leads past ${name(finding.id)} (${stopPlace(machine, finding, show)}): shorten the stroke or move the stop.`;
     case 'past-end': {

@@ -20,3 +20,4 @@ export { strokeNeed, type StrokeNeed } from './stroke';
 export { posesAt } from './poses-at';
 export { keepRequired, runLead } from './lead';
 export type { LeadPeak, LeadResult, LeadSamples, RequiredMotion, UnreachableStretch } from './lead';
+export { isHeldBack } from './gate';

@@ -73,6 +73,7 @@ export type MechanismFinding =
   | { code: 'unreachable'; severity: 'error'; time: number; axisId: string; position: number; bodies: string[] }
   | { code: 'singular'; severity: 'error'; time: number }
   | { code: 'stiff'; severity: 'error'; time: number }
+  | { code: 'no-number'; severity: 'error'; what: string; time: number }
   | { code: 'past-stop'; severity: 'error'; time: number; id: string; limit: number; position: number }
   | { code: 'past-end'; severity: 'error'; time: number; id: string }
   | { code: 'lift-off'; severity: 'error'; id: string; from: number; to: number; force: number; time: number }

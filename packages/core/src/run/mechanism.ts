@@ -14,6 +14,7 @@ import { motionAt, sampleMotion, type Motion, type MotionSamples } from '../moti
 import { bisectChange } from '../numeric';
 import type { MechanismFinding, MechanismRun } from './mechanism-run';
 import { checkMechanismRun } from './check-mechanism';
+import { gateMechanism } from './gate';
 import { prepareMechanism } from './prepare';
 import { Recorder } from './record';
 
@@ -102,6 +103,7 @@ export function runMechanism(
   }
   if (run.mode === 'led') led(task, prepared.q, mobility.rows);
   else free(task, prepared.q, mobility.rows, cycleTime);
+  gateMechanism(run, times);
   // A drive's effort is along the positive direction of its axis.
   samples.forEach(({ sign }, i) => {
     if (sign < 0) recorder.drives[i]!.effort.forEach((value, k, all) => (all[k] = -value));

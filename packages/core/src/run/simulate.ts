@@ -16,6 +16,7 @@ import {
 } from '../motion';
 import { CHANNEL_IDS, type ChannelId } from './channels';
 import { elementFormulas } from './effort-formula';
+import { gateAxis } from './gate';
 import { integrateAxis, type AxisEnergy, type DutyIntegrals } from './integrals';
 import { mechanismEdges, runMechanism } from './mechanism';
 import { hasMechanism } from './prepare';
@@ -152,7 +153,12 @@ export function simulate(machine: Machine, options: RunOptions = {}): Run {
     step,
     proposedStep,
     times,
-    axes: models.map((model) => runWithMechanism(model, times, duration, mechanism)),
+    axes: models.map((model) => {
+      const reached = mechanism?.drives.some(({ axisId }) => axisId === model.axis.id)
+        ? mechanism.reached
+        : times.length;
+      return gateAxis(runWithMechanism(model, times, duration, mechanism), model.axis, times, reached);
+    }),
     mechanism,
     findings,
   };

@@ -1,6 +1,7 @@
-import { conditionTerms, type Condition, type Cue, type Machine } from '../machine';
+import type { Cue, Machine } from '../machine';
 import { compatible, satisfiable } from './condition';
 import { compileSheet, isInitial, type Sheet } from './sheet';
+import { situationFindings } from './situations';
 
 /** What can be seen from a cue sheet before it runs. */
 export interface SheetFinding {
@@ -16,17 +17,17 @@ export interface SheetFinding {
     | 'no-limits'
     | 'beyond'
     | 'no-cylinder'
-    | 'nothing-starts';
+    | 'nothing-starts'
+    | 'more';
   severity: 'error' | 'warning';
   /** Cues it is about, in order; then an axis where it is about one. */
   cues: string[];
   axis?: string;
   /** Further cues: those that lead there. */
   others?: string[];
+  /** How many more findings of the kind there are than are listed. */
+  count?: number;
 }
-
-/** Situations looked at before the search for fights and dead ends is given up. */
-const MOST_SITUATIONS = 4000;
 
 /**
  * Checks a cue sheet: circles and cues that can never start, contradictions, alternatives that race, cues that could fight
@@ -39,7 +40,8 @@ export function checkSheet(machine: Pick<Machine, 'sequence' | 'axes'>): SheetFi
   if (cues.length === 0) return [];
   const findings: SheetFinding[] = [];
   const sheet = compileSheet(sequence);
-  const startable = neverMissing(sheet, cues);
+  const possible = new Map(cues.map(({ id, when }) => [id, when === null || satisfiable(when)]));
+  const startable = neverMissing(sheet, possible);
   const dead = cues.filter(({ id }) => !startable.has(id)).map(({ id }) => id);
   const circle = circleOf(dead, cues);
   if (circle.length > 0) findings.push({ code: 'circle', severity: 'error', cues: circle });
@@ -57,9 +59,9 @@ export function checkSheet(machine: Pick<Machine, 'sequence' | 'axes'>): SheetFi
         cues: [cue.id],
         others: cue.after.filter((id) => dead.includes(id)),
       });
-    if (cue.when && !satisfiable(cue.when)) findings.push({ code: 'contradiction', severity: 'error', cues: [cue.id] });
+    if (!possible.get(cue.id)) findings.push({ code: 'contradiction', severity: 'error', cues: [cue.id] });
   }
-  const walked = situations(sheet, cues).filter(
+  const walked = situationFindings(sheet, cues, possible).filter(
     ({ code, cues: [id = ''] }) => code !== 'dead-end' || startable.has(id),
   );
   findings.push(...races(cues), ...moves(cues, axes), ...walked);
@@ -67,23 +69,29 @@ export function checkSheet(machine: Pick<Machine, 'sequence' | 'axes'>): SheetFi
 }
 
 /** Cues that could start if all conditions were met in time. */
-function neverMissing({ transitions, steps, initial }: Sheet, cues: readonly Cue[]): Set<string> {
+function neverMissing({ transitions, steps, initial }: Sheet, possible: ReadonlyMap<string, boolean>): Set<string> {
   const sheetStarts = new Set(initial);
   const startable = new Set<string>();
-  const known = new Map(cues.map((cue) => [cue.id, cue]));
-  for (let grown = true; grown;) {
-    grown = false;
-    for (const { cue, what, links } of transitions) {
-      if (what === 'end' || startable.has(cue)) continue;
-      const when = known.get(cue)?.when ?? null;
-      const met = links.every((step) => {
-        const link = steps[step]!;
-        return link.is === 'link' && (link.from.some((id) => startable.has(id)) || sheetStarts.has(step));
-      });
-      if (!met || (when && !satisfiable(when))) continue;
-      startable.add(cue);
-      grown = true;
+  const starts = transitions.filter(({ what, cue }) => what !== 'end' && possible.get(cue));
+  /** Starts that wait for a link out of a cue: looked at again once that cue can start. */
+  const waiting = new Map<string, typeof starts>();
+  for (const start of starts)
+    for (const step of start.links) {
+      const link = steps[step]!;
+      if (link.is !== 'link') continue;
+      for (const id of link.from) waiting.set(id, [...(waiting.get(id) ?? []), start]);
     }
+  const queue = [...starts];
+  for (let next = queue.pop(); next; next = queue.pop()) {
+    const { cue, links } = next;
+    if (startable.has(cue)) continue;
+    const met = links.every((step) => {
+      const link = steps[step]!;
+      return link.is === 'link' && (link.from.some((id) => startable.has(id)) || sheetStarts.has(step));
+    });
+    if (!met) continue;
+    startable.add(cue);
+    queue.push(...(waiting.get(cue) ?? []));
   }
   return startable;
 }
@@ -105,11 +113,15 @@ function circleOf(dead: readonly string[], cues: readonly Cue[]): string[] {
   return [];
 }
 
+/** Races that are listed at most. */
+const MOST_RACES = 60;
+
 function races(cues: readonly Cue[]): SheetFinding[] {
   const findings: SheetFinding[] = [];
   cues.forEach((a, i) => {
     if (a.choice === null) return;
-    for (const b of cues.slice(i + 1)) {
+    for (let j = i + 1; j < cues.length && findings.length < MOST_RACES; j++) {
+      const b = cues[j]!;
       const together = b.choice === a.choice && b.after.some((id) => a.after.includes(id));
       if (together && a.priority === b.priority && compatible(a.when, b.when))
         findings.push({ code: 'race', severity: 'warning', cues: [a.id, b.id] });
@@ -140,110 +152,6 @@ function moves(cues: readonly Cue[], axes: Machine['axes']): SheetFinding[] {
       found.push({ code: 'beyond', severity: 'error', ...about });
     return found;
   });
-}
-
-/** Walks through all situations the sheet can come to, each transition by itself, conditions free. */
-function situations(sheet: Sheet, cues: readonly Cue[]): SheetFinding[] {
-  const { transitions, steps, initial, active } = sheet;
-  const start = new Uint8Array(steps.length);
-  for (const step of initial) start[step] = 1;
-  const axisOf = new Map(
-    cues.flatMap(({ id, action }) => ('axis' in action && action.do !== 'load' ? [[id, action.axis] as const] : [])),
-  );
-  const never = new Set(cues.filter(({ when }) => when && !satisfiable(when)).map(({ id }) => id));
-  const stops = new Set(cues.filter(({ action }) => action.do === 'stop').map(({ id }) => id));
-  const conditions = new Map(cues.map(({ id, when }) => [id, when]));
-  // What stands in no row begins again and again: once is enough for the search.
-  const rows = transitions.filter(({ what, cue }) => what === 'end' || !never.has(cue));
-  const downstream = new Map(cues.map(({ id }) => [id, reachedFrom(id, cues)]));
-  const seen = new Set<string>();
-  const fights = new Map<string, SheetFinding>();
-  const ends = new Map<string, SheetFinding>();
-  const queue: { at: Uint8Array; started: number }[] = [{ at: start, started: 0 }];
-  seen.add(start.join(''));
-  while (queue.length > 0) {
-    const { at, started } = queue.pop()!;
-    noteFights(at);
-    // A row that a sensor begins is not begun again before it has come to its end; runs find it where it is.
-    const able = rows.filter(
-      ({ from, what, links, cue }) =>
-        from.every((step) => at[step] === 1) && (what !== 'start' || links.length > 0 || !underWay(cue, at)),
-    );
-    const waiting = steps.flatMap((step, i) => (step.is === 'link' && at[i] === 1 ? [step] : []));
-    const onlyBeginnings = able.every((t) => t.what === 'start' && t.links.length === 0);
-    const done = [...stops].some((id) => at[active.get(id)!] === 1);
-    if (onlyBeginnings && waiting.length > 0 && !done && started > 0)
-      noteEnd(waiting.flatMap(({ from, to }) => [{ from, to }]));
-    for (const transition of able) {
-      if (done) break;
-      const next = Uint8Array.from(at);
-      for (const step of transition.from) next[step] = 0;
-      for (const step of transition.to) next[step] = 1;
-      const key = next.join('');
-      if (seen.has(key) || seen.size >= MOST_SITUATIONS) continue;
-      seen.add(key);
-      queue.push({ at: next, started: started + 1 });
-    }
-  }
-  return [...fights.values(), ...ends.values()];
-
-  function underWay(cue: string, at: Uint8Array): boolean {
-    const row = downstream.get(cue)!;
-    return steps.some(
-      (step, i) =>
-        at[i] === 1 &&
-        (step.is === 'active' ? row.has(step.cue) : step.is === 'link' && step.to.some((id) => row.has(id))),
-    );
-  }
-
-  function noteFights(at: Uint8Array): void {
-    const running = [...axisOf].filter(([id]) => at[active.get(id)!] === 1);
-    running.forEach(([a, axis], i) => {
-      for (const [b, other] of running.slice(i + 1)) {
-        if (other !== axis || fights.has(`${a} ${b}`)) continue;
-        const [first, second] = [a, b].map((id) => cues.find((cue) => cue.id === id)!);
-        if (
-          first!.priority !== second!.priority ||
-          excluded(conditions.get(a) ?? null, b) ||
-          excluded(conditions.get(b) ?? null, a)
-        )
-          continue;
-        fights.set(`${a} ${b}`, { code: 'fight', severity: 'warning', cues: [a, b], axis });
-      }
-    });
-  }
-
-  function noteEnd(links: { from: readonly string[]; to: readonly string[] }[]): void {
-    // Joins that lack one of their branches for ever.
-    const waitingCues = new Set(links.flatMap(({ to }) => to));
-    for (const id of waitingCues) {
-      const row = transitions.find((t) => t.what === 'start' && t.cue === id);
-      if (!row || row.links.length < 2 || ends.has(id)) continue;
-      ends.set(id, {
-        code: 'dead-end',
-        severity: 'warning',
-        cues: [id],
-        others: cues.find((cue) => cue.id === id)!.after,
-      });
-    }
-  }
-}
-
-/** A cue and all that come after it. */
-function reachedFrom(id: string, cues: readonly Cue[]): Set<string> {
-  const reached = new Set([id]);
-  for (let size = 0; size !== reached.size;) {
-    size = reached.size;
-    for (const cue of cues) if (cue.after.some((other) => reached.has(other))) reached.add(cue.id);
-  }
-  return reached;
-}
-
-/** Whether a condition keeps a cue from starting while another one runs. */
-function excluded(condition: Condition | null, running: string): boolean {
-  if (!condition) return false;
-  if (!conditionTerms(condition).some((term) => term.op === 'running' && term.cue === running)) return false;
-  return !compatible(condition, { op: 'running', cue: running });
 }
 
 /** A finding of the sheet in words: what is wrong, and what to do. */
@@ -277,6 +185,8 @@ export function explainSheetFinding(finding: SheetFinding, machine: Pick<Machine
       return `${cue(a)} leads ${axis} beyond its travel. Change the target, or the travel in Build.`;
     case 'no-cylinder':
       return `${cue(a)} switches ${axis}, which is no cylinder. Make it one in Build.`;
+    case 'more':
+      return `${finding.count} more pairs of cues may want to move one axis at a time.`;
     case 'nothing-starts':
       return 'No cue starts: each waits for another one. Let one come after none.';
   }

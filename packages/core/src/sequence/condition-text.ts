@@ -226,9 +226,7 @@ class Reader {
     this.space();
     const from = this.at;
     // A number with its unit ends where the next word of the language begins.
-    const match = /^[-−+]?[\d.,/ ]+(?:\s*(?!(?:and|or|not)\b)[\p{L}°%][\p{L}°%/²³·]*)?/iu.exec(
-      this.text.slice(this.at),
-    );
+    const match = /^[-−+]?[\d.,/ \t]+(?:(?!(?:and|or|not)\b)[\p{L}°%][\p{L}°%/²³·]*)?/iu.exec(this.text.slice(this.at));
     const typed = match?.[0] ?? '';
     this.at += typed.length;
     const read = parseQuantity(typed, kind, this.named.units);

@@ -101,8 +101,8 @@ export function compatible(a: Condition | null, b: Condition | null): boolean {
   return satisfiable({ op: 'and', of: [a, b] });
 }
 
-/** Most free terms for which all assignments are tried; beyond it a condition counts as possible. */
-const MOST_TERMS = 14;
+/** Most assignments that are tried; beyond it a condition counts as possible. */
+const MOST_ASSIGNMENTS = 20_000;
 
 function assignments(condition: Condition, test: (world: World) => boolean): boolean {
   const keys = new Set<string>();
@@ -123,7 +123,7 @@ function assignments(condition: Condition, test: (world: World) => boolean): boo
   const list = [...keys];
   // Numbers are not enumerated: a condition with them is left open, unless its other terms exclude each other.
   const counts = countsIn(condition);
-  if (list.length > MOST_TERMS) return true;
+  if (counts.length * 2 ** list.length > MOST_ASSIGNMENTS) return true;
   for (const numbers of counts)
     for (let bits = 0; bits < 2 ** list.length; bits++) {
       const is = (key: string) => {

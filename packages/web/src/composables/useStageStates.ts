@@ -1,4 +1,4 @@
-import { explainMechanismFinding, explainPlanFinding, segmentName } from '@yoke/core';
+import { explainMechanismFinding, explainPlanFinding, isHeldBack, segmentName } from '@yoke/core';
 import { useCues } from '@/stores/cues';
 import { computed } from 'vue';
 import type { StageId } from '@/lib/stages';
@@ -29,7 +29,7 @@ export function useStageStates() {
         ? { kind: 'empty', words: 'No cue and no loose part yet: axes go by motions of their own.' }
         : wrong
           ? { kind: 'attention', words: wrong }
-          : results.stale
+          : results.stale || cues.checking
             ? stale
             : fine(`${sequence!.cues.length} cues, ${sequence!.sensors.length} sensors`);
     const bodies = machine.document?.mechanism.bodies.length ?? 0;
@@ -67,7 +67,20 @@ export function useStageStates() {
       const ranking = results.rankings[axis.id];
       return ranking !== undefined && !ranking.some(({ fits }) => fits);
     });
-    const computedState = (words: string) => (results.stale ? stale : fine(words));
+    /** A run that asks first, failed, or holds values that are no numbers: nothing that stands on it is good. */
+    const heldBack = axes.find((axis) => {
+      const own = results.ofAxis(axis.id);
+      return own !== null && isHeldBack(own);
+    });
+    /** A motion that could not be made as written: the axis rests instead, and what is computed is not what is wanted. */
+    const unmade = axes.some((axis) =>
+      results
+        .ofAxis(axis.id)
+        ?.findings.some(({ code, severity }) => severity === 'error' && ['formula', 'motion', 'engage'].includes(code)),
+    );
+    const trouble = results.ask ?? results.failure ?? broken ?? (heldBack || unmade ? firstError : undefined);
+    const computedState = (words: string): StageState =>
+      trouble ? { kind: 'attention', words: trouble } : results.stale ? stale : fine(words);
     return {
       build:
         bodies > 0
@@ -75,15 +88,13 @@ export function useStageStates() {
           : fine(axes.length === 1 ? '1 axis' : `${axes.length} axes`),
       move: firstError
         ? { kind: 'attention', words: firstError }
-        : computedState('The plans close and keep their limits.'),
+        : results.stale && !results.ask
+          ? stale
+          : fine('The plans close and keep their limits.'),
       cue,
-      run: results.failure
-        ? { kind: 'attention', words: results.failure }
-        : broken
-          ? { kind: 'attention', words: broken }
-          : computedState('The cycle is computed.'),
-      size: broken
-        ? { kind: 'attention', words: broken }
+      run: computedState('The cycle is computed.'),
+      size: trouble
+        ? { kind: 'attention', words: trouble }
         : noMotor
           ? { kind: 'attention', words: `No motor of the catalogue fits ${noMotor.name}.` }
           : results.rankingStale

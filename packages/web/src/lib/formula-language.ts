@@ -72,7 +72,7 @@ export function completeFormula(
 ): CompletionResult | null {
   const quoted = context.matchBefore(/"[^"]*/);
   if (quoted) return { from: quoted.from + 1, options: axes.map((label) => ({ label, type: 'text', detail: 'axis' })) };
-  const word = context.matchBefore(/[A-Za-z_]\w*/);
+  const word = context.matchBefore(/\b[A-Za-z_]\w*/);
   if (!word && !context.explicit) return null;
   return {
     from: word?.from ?? context.pos,
@@ -106,7 +106,7 @@ export function callAt(text: string, place: number): { help: (typeof FUNCTIONS)[
     else if (sign === '(') {
       if (depth > 0) depth--;
       else {
-        const name = /([A-Za-z_]\w*)\s*$/.exec(text.slice(0, i))?.[1];
+        const name = /\b([A-Za-z_]\w*)\s*$/.exec(text.slice(0, i))?.[1];
         const help = FUNCTIONS.find((f) => f.name === name);
         if (help) return { help, argument };
         argument = 0;

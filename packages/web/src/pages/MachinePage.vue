@@ -2,6 +2,7 @@
 import { ElButton } from 'element-plus';
 import { onBeforeUnmount, ref, watch } from 'vue';
 import AppHeader from '@/components/AppHeader.vue';
+import BudgetBar from '@/components/BudgetBar.vue';
 import ConflictBar from '@/components/ConflictBar.vue';
 import CycleDiagram from '@/components/CycleDiagram.vue';
 import KeySheet from '@/components/KeySheet.vue';
@@ -43,6 +44,7 @@ onBeforeUnmount(() => {
     <AppHeader @help="help = !help" />
     <KeySheet v-if="help" @close="help = false" />
     <ConflictBar />
+    <BudgetBar />
     <template v-if="machine.document">
       <CycleDiagram />
       <main class="content">

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { describeProblems, newAxis, newMachine, readMachineText, type Machine } from '@yoke/core';
+import { describeProblems, newAxis, newMachine, type Machine } from '@yoke/core';
 import { Copy, Download, Pencil, Trash2 } from '@lucide/vue';
 import { ElButton, ElMessage } from 'element-plus';
 import { h, nextTick, onMounted, ref } from 'vue';
@@ -8,15 +8,22 @@ import { api, type MachineSummary } from '@/api/client';
 import AppHeader from '@/components/AppHeader.vue';
 import FileButton from '@/components/FileButton.vue';
 import KeySheet from '@/components/KeySheet.vue';
+import ReadingNote from '@/components/ReadingNote.vue';
 import { axisColour } from '@/lib/axis-look';
 import { download, fileName } from '@/lib/files';
 import { machineText } from '@yoke/core';
 import IconButton from '@/components/IconButton.vue';
+import { useAside } from '@/stores/aside';
 import { usePreferences } from '@/stores/preferences';
 
 const router = useRouter();
 const preferences = usePreferences();
+const aside = useAside();
 const machines = ref<MachineSummary[]>([]);
+/** Whether the server has more machines than are shown. */
+const more = ref(false);
+/** Deleted machines, once asked for. */
+const deleted = ref<MachineSummary[] | null>(null);
 const state = ref<'loading' | 'ready' | 'failed'>('loading');
 const failure = ref('');
 const trouble = ref<string | null>(null);
@@ -26,13 +33,32 @@ const help = ref(false);
 
 async function refresh(): Promise<void> {
   try {
-    machines.value = await api.listMachines();
+    const page = await api.listMachines();
+    machines.value = page.machines;
+    more.value = page.more;
+    if (deleted.value) deleted.value = (await api.listMachines({ deleted: true })).machines;
     state.value = 'ready';
   } catch (error) {
     failure.value = (error as Error).message;
     state.value = 'failed';
   }
 }
+const showMore = () =>
+  attempt(async () => {
+    const page = await api.listMachines({ offset: machines.value.length });
+    const known = new Set(machines.value.map(({ id }) => id));
+    machines.value = [...machines.value, ...page.machines.filter(({ id }) => !known.has(id))];
+    more.value = page.more;
+  });
+const toggleDeleted = () =>
+  attempt(async () => {
+    deleted.value = deleted.value ? null : (await api.listMachines({ deleted: true })).machines;
+  });
+const restore = (id: string) =>
+  attempt(async () => {
+    await api.restoreMachine(id);
+    await refresh();
+  });
 onMounted(async () => {
   document.title = 'Yoke';
   await refresh();
@@ -72,11 +98,12 @@ function create(kind: 'linear' | 'rotary' | null): Promise<void> {
 
 const createMechanism = () => createFrom(newMachine('New mechanism'), '?part=board');
 
-function importText(text: string, name: string): Promise<void> | void {
-  const result = readMachineText(text);
-  if (!result.ok) trouble.value = `${name} was not imported: ${describeProblems(result.problems)}`;
-  else return createFrom(result.machine);
-}
+const importText = (text: string, name: string) =>
+  attempt(async () => {
+    const result = await aside.readMachine(text, name);
+    if (!result.ok) trouble.value = `${name} was not imported: ${describeProblems(result.problems)}`;
+    else await createFrom(result.machine);
+  });
 
 const duplicate = (id: string) =>
   attempt(async () => {
@@ -86,8 +113,9 @@ const duplicate = (id: string) =>
 
 const remove = (machine: MachineSummary) =>
   attempt(async () => {
-    await api.deleteMachine(machine.id);
+    await api.deleteMachine(machine.id, machine.revision);
     machines.value = machines.value.filter(({ id }) => id !== machine.id);
+    if (deleted.value) deleted.value = (await api.listMachines({ deleted: true })).machines;
     const undo = () =>
       attempt(async () => {
         await api.restoreMachine(machine.id);
@@ -97,7 +125,7 @@ const remove = (machine: MachineSummary) =>
     const note = ElMessage({
       duration: 12_000,
       message: h('span', [
-        `“${machine.name}” is deleted. `,
+        `“${machine.name}” is deleted; it can be restored for 30 days. `,
         h('button', { class: 'plain undo', type: 'button', onClick: undo }, 'Undo'),
       ]),
     });
@@ -152,8 +180,9 @@ const when = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 
           <ElButton @click="create('rotary')">… with a turning table</ElButton>
           <ElButton @click="createMechanism">… with a mechanism to draw</ElButton>
           <ElButton @click="create(null)">… empty</ElButton>
-          <FileButton accept=".json" @read="importText">Import a file</FileButton>
+          <FileButton accept=".json" :most="8_000_000" @read="importText">Import a file</FileButton>
         </div>
+        <ReadingNote />
         <p v-if="trouble" class="bad" role="alert">{{ trouble }}</p>
       </section>
       <p v-if="state === 'loading'" class="soft">Reading the machines …</p>
@@ -210,6 +239,25 @@ const when = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 
           </div>
         </li>
       </ul>
+      <p v-if="more"><ElButton @click="showMore">Show more machines</ElButton></p>
+      <section v-if="state === 'ready'" class="deleted" aria-label="Deleted machines">
+        <button type="button" class="plain again" :aria-expanded="deleted !== null" @click="toggleDeleted">
+          {{ deleted ? 'Hide deleted machines' : 'Deleted machines …' }}
+        </button>
+        <p v-if="deleted?.length === 0" class="soft">Nothing is deleted.</p>
+        <ul v-else-if="deleted">
+          <li v-for="machine in deleted" :key="machine.id">
+            <span class="gone">{{ machine.name }}</span>
+            <span class="facts soft"
+              >deleted {{ when.format(new Date(machine.deletedAt!)) }}, goes for good
+              {{ when.format(new Date(machine.purgedAt!)) }}</span
+            >
+            <ElButton size="small" :aria-label="`Restore ${machine.name}`" @click="restore(machine.id)"
+              >Restore</ElButton
+            >
+          </li>
+        </ul>
+      </section>
     </main>
   </div>
 </template>
@@ -297,6 +345,27 @@ h1 {
   border-radius: var(--radius);
   padding: 1px 6px;
   width: 320px;
+}
+.deleted {
+  margin: 18px 0 8px;
+}
+.deleted ul {
+  list-style: none;
+  margin: 8px 0 0;
+  padding: 0;
+}
+.deleted li {
+  display: flex;
+  align-items: baseline;
+  gap: 12px;
+  padding: 4px 0;
+  border-bottom: 1px solid var(--line);
+}
+.deleted .facts {
+  flex: 1;
+}
+.gone {
+  font-weight: 600;
 }
 .again {
   color: var(--primary);

@@ -64,7 +64,7 @@ function start(): Machine {
   ];
   return machine;
 }
-const runs: KeptRun[] = [];
+const runs: (KeptRun & { document: Machine })[] = [];
 
 beforeEach(() => {
   jest.useFakeTimers();
@@ -73,6 +73,7 @@ beforeEach(() => {
   jest.spyOn(api, 'readMachine').mockImplementation(async () => ({ machine: start(), revision: 1 }));
   jest.spyOn(api, 'saveMachine').mockResolvedValue(2);
   jest.spyOn(api, 'listRuns').mockImplementation(async () => [...runs]);
+  jest.spyOn(api, 'readRun').mockImplementation(async (_id, run) => runs.find(({ id }) => id === run)!.document);
   jest.spyOn(api, 'keepRun').mockImplementation(async (_id, { name, document }) => {
     const kept = { id: `run${runs.length + 1}`, name, revision: 1, createdAt: '', document };
     runs.push(kept);
@@ -244,6 +245,7 @@ describe('comparing', () => {
 
   test('a server out of reach is said, and nothing is lost', async () => {
     const { compare } = await opened();
+    jest.spyOn(api, 'readRun').mockImplementation(async (_id, run) => runs.find(({ id }) => id === run)!.document);
     jest.spyOn(api, 'keepRun').mockRejectedValue(new Error('The server cannot be reached.'));
     await compare.keep('Lost?');
     expect(compare.message).toBe('The server cannot be reached.');

@@ -25,6 +25,8 @@ export const useCompare = defineStore('compare', () => {
   const kept = shallowRef<KeptRun[]>([]);
   const shown = ref<string[]>([]);
   const computedRuns = shallowReactive(new Map<string, Compared>());
+  /** Documents of kept runs, once read. */
+  const documents = new Map<string, Machine>();
   const message = ref('');
 
   watch(
@@ -32,6 +34,7 @@ export const useCompare = defineStore('compare', () => {
     async (id) => {
       shown.value = [];
       computedRuns.clear();
+      documents.clear();
       kept.value = [];
       message.value = '';
       if (!id) return;
@@ -46,18 +49,28 @@ export const useCompare = defineStore('compare', () => {
   );
 
   /** The document that an entry stands for now. */
-  function documentOf(
+  async function documentOf(
     key: string,
-  ): { name: string; kind: Compared['kind']; document: Machine; revision: number | null } | null {
+  ): Promise<{ name: string; kind: Compared['kind']; document: Machine; revision: number | null } | null> {
     const variant = machine.document?.variants.find(({ id }) => `variant:${id}` === key);
     if (variant && machine.document)
       return { name: variant.name, kind: 'variant', document: applyVariant(machine.document, variant), revision: null };
     const run = kept.value.find(({ id }) => `kept:${id}` === key);
-    return run ? { name: run.name, kind: 'kept', document: run.document, revision: run.revision } : null;
+    if (!run || !machine.id) return null;
+    const document = documents.get(run.id) ?? (await api.readRun(machine.id, run.id));
+    documents.set(run.id, document);
+    return { name: run.name, kind: 'kept', document, revision: run.revision };
   }
 
   async function compute(key: string): Promise<void> {
-    const wanted = documentOf(key);
+    let wanted: Awaited<ReturnType<typeof documentOf>>;
+    try {
+      wanted = await documentOf(key);
+    } catch (error) {
+      message.value = (error as Error).message;
+      shown.value = shown.value.filter((other) => other !== key);
+      return;
+    }
     if (!wanted) return;
     try {
       const run = await results.simulate(wanted.document);

@@ -2,7 +2,6 @@ import {
   applyVariant,
   axisTimes,
   chainOf,
-  checkSheet,
   explainCycleFinding,
   explainSheetFinding,
   letCuesLead,
@@ -11,10 +10,12 @@ import {
   type CycleRecord,
   type Machine,
   type Sequence,
+  type SheetFinding,
 } from '@yoke/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { ShownFinding } from '@/components/FindingsList.vue';
+import { useAside } from './aside';
 import { useCursor } from './cursor';
 import { useMachine } from './machine';
 import { useRun } from './run';
@@ -107,7 +108,33 @@ export const useCues = defineStore('cues', () => {
     return starts.slice(1).map((time, i) => time - starts[i]!);
   });
 
-  const sheetFindings = computed(() => (machine.document ? checkSheet(machine.document) : []));
+  const aside = useAside();
+  const sheetFindings = shallowRef<SheetFinding[]>([]);
+  /** Whether the sheet as it stands now is still being checked. */
+  const checking = ref(false);
+  /** Why the sheet could not be checked; null where it was. */
+  const uncheckable = ref<string | null>(null);
+  /** Checks the newest sheet; while one is being checked only the newest waits. */
+  async function check(): Promise<void> {
+    if (checking.value) return;
+    checking.value = true;
+    for (let document = machine.document; ; document = machine.document) {
+      try {
+        sheetFindings.value = document && document.sequence.cues.length > 0 ? await aside.checkSheet(document) : [];
+        uncheckable.value = null;
+      } catch (error) {
+        sheetFindings.value = [];
+        uncheckable.value = (error as Error).message;
+      }
+      if (document === machine.document) break;
+    }
+    checking.value = false;
+  }
+  watch(
+    () => [machine.document?.sequence, machine.document?.axes],
+    () => void check(),
+    { immediate: true },
+  );
   const findings = computed<ShownFinding[]>(() => {
     const document = machine.document;
     if (!document) return [];
@@ -136,7 +163,11 @@ export const useCues = defineStore('cues', () => {
         text: explainCycleFinding(finding, document),
         time: finding.time ?? undefined,
       }));
-    return [...before, ...after].sort((a, b) => order[a.severity] - order[b.severity]);
+    const failed: ShownFinding[] =
+      uncheckable.value === null
+        ? []
+        : [{ severity: 'error', text: `The cue sheet could not be checked: ${uncheckable.value}`, remedies: [] }];
+    return [...failed, ...before, ...after].sort((a, b) => order[a.severity] - order[b.severity]);
   });
 
   /** A variant held beside the present machine, and what came of it. */
@@ -178,6 +209,7 @@ export const useCues = defineStore('cues', () => {
     times,
     cycleTimes,
     findings,
+    checking,
     beside,
     besideBusy,
     showBeside,

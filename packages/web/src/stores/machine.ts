@@ -3,6 +3,7 @@ import { applyPatches, enablePatches, produceWithPatches, setAutoFreeze, type Dr
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
 import { api, ApiProblem } from '@/api/client';
+import { dropDraft, findDraft, type FoundDraft } from '@/lib/drafts';
 import { useSaving } from './saving';
 
 enablePatches();
@@ -32,6 +33,8 @@ export const useMachine = defineStore('machine', () => {
   const redoSteps = shallowRef<readonly Step[]>([]);
   const selectedAxisId = ref<string | null>(null);
   const saving = useSaving(id, document);
+  /** Changes that were not saved when their window ended, offered to be taken back; null for none. */
+  const draft = shallowRef<(FoundDraft & { overtaken: boolean }) | null>(null);
 
   const cycle = computed(() => (document.value ? cycleTime(document.value) : 1));
   const units = computed(() => document.value?.units ?? 'metric');
@@ -53,6 +56,40 @@ export const useMachine = defineStore('machine', () => {
     await reload();
   }
 
+  /** Offers what a window that ended had not saved; what the server has all the same is forgotten. */
+  async function offerDraft(machineId: string, revision: number): Promise<void> {
+    const found = await findDraft(machineId);
+    if (!found || id.value !== machineId || !document.value) return;
+    const checked = readMachine(found.document);
+    if (!checked.ok || JSON.stringify(checked.machine) === JSON.stringify(document.value)) {
+      await dropDraft(machineId, found.key);
+      return;
+    }
+    draft.value = { ...found, document: checked.machine, overtaken: found.revision !== revision };
+  }
+
+  /** Makes the changes that were offered; undo takes them away again. */
+  async function takeDraft(): Promise<void> {
+    const offered = draft.value;
+    if (!offered) return;
+    draft.value = null;
+    edit('take back unsaved changes', (next) => void Object.assign(next, offered.document));
+    await saving.flush();
+    if (saving.state.value.kind === 'saved') await dropDraft(offered.machineId, offered.key);
+  }
+
+  async function forgetDraft(): Promise<void> {
+    const offered = draft.value;
+    draft.value = null;
+    if (offered) await dropDraft(offered.machineId, offered.key);
+  }
+
+  /** Gives up what this window has not saved, for what the server has. */
+  async function takeTheirs(): Promise<void> {
+    if (id.value) await dropDraft(id.value);
+    await reload();
+  }
+
   /** Reads the document anew from the server; what was not saved is given up. */
   async function reload(): Promise<void> {
     const wanted = id.value;
@@ -66,6 +103,7 @@ export const useMachine = defineStore('machine', () => {
       take(checked.machine);
       saving.begin(revision);
       load.value = { kind: 'ready' };
+      await offerDraft(wanted, revision);
     } catch (error) {
       load.value = { kind: 'failed', message: (error as Error).message };
     }
@@ -75,6 +113,7 @@ export const useMachine = defineStore('machine', () => {
     await saving.flush();
     saving.end();
     id.value = null;
+    draft.value = null;
     document.value = null;
     undoSteps.value = [];
     redoSteps.value = [];
@@ -153,6 +192,10 @@ export const useMachine = defineStore('machine', () => {
     saveState: saving.state,
     open,
     reload,
+    draft,
+    takeDraft,
+    forgetDraft,
+    takeTheirs,
     close,
     edit,
     editAxis,

@@ -14,7 +14,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { createPinia, setActivePinia } from 'pinia';
 import { nextTick } from 'vue';
-import { api } from '@/api/client';
+import { api, ApiProblem } from '@/api/client';
 import { useCatalogue } from './catalogue';
 import { useCursor } from './cursor';
 import { useMachine } from './machine';
@@ -48,7 +48,7 @@ jest.mock('comlink', () => ({
 }));
 
 Reflect.deleteProperty(globalThis, 'BroadcastChannel');
-Object.assign(globalThis, { Worker: jest.fn() });
+Object.assign(globalThis, { Worker: jest.fn(() => ({ terminate: () => undefined })) });
 
 beforeEach(() => {
   jest.useFakeTimers();
@@ -59,7 +59,7 @@ beforeEach(() => {
   document.axes.push(newAxis('rotary', document.axes, 2));
   jest.spyOn(api, 'readMachine').mockResolvedValue({ machine: document, revision: 1 });
   jest.spyOn(api, 'saveMachine').mockResolvedValue(2);
-  jest.spyOn(api, 'listMotors').mockResolvedValue(motors);
+  jest.spyOn(api, 'listMotors').mockResolvedValue({ motors, former: null });
 });
 afterEach(() => {
   jest.useRealTimers();
@@ -203,14 +203,14 @@ describe('the catalogue', () => {
     const catalogue = useCatalogue();
     await catalogue.load();
     expect(api.listMotors).toHaveBeenCalledTimes(1);
-    jest.spyOn(api, 'importMotors').mockRejectedValue(new Error('Row 2 is wrong.'));
-    expect(await catalogue.importCsv('x', 'replace')).toBe('Row 2 is wrong.');
+    jest.spyOn(api, 'importMotors').mockRejectedValue(new ApiProblem(422, 'Row 2 is wrong.'));
+    expect(await catalogue.importCsv('x', 'replace')).toBe('Nothing was changed. Row 2 is wrong.');
     expect([catalogue.motors.length, catalogue.state]).toEqual([26, 'ready']);
   });
 
   test('a new catalogue is ranked at once', async () => {
     const { results } = await opened();
-    jest.spyOn(api, 'importMotors').mockResolvedValue(motors.slice(0, 3));
+    jest.spyOn(api, 'importMotors').mockResolvedValue({ motors: motors.slice(0, 3), former: 26 });
     await useCatalogue().importCsv('x', 'replace');
     await settle();
     expect(results.ranking).toHaveLength(3);

@@ -1,11 +1,15 @@
 import {
+  explainBudget,
   hasCycle,
+  runBudgetOf,
+  runCost,
   type AxisRun,
   type Candidate,
   type CycleOptions,
   type CycleRecord,
   type Machine,
   type Run,
+  type RunCost,
 } from '@yoke/core';
 import { proxy, wrap, type Remote } from 'comlink';
 import { defineStore } from 'pinia';
@@ -13,6 +17,9 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import type { ComputeWorker, RunResult } from '@/worker/compute';
 import { useCatalogue } from './catalogue';
 import { useMachine } from './machine';
+
+/** The engineer ended a run. */
+class RunStopped extends Error {}
 
 /** The run of the open machine and its motor rankings, computed in a worker as the document changes. */
 export const useRun = defineStore('run', () => {
@@ -28,6 +35,10 @@ export const useRun = defineStore('run', () => {
   const computedFor = shallowRef<Machine | null>(null);
   const rankedFor = shallowRef<Machine | null>(null);
   const failure = ref<string | null>(null);
+  /** What the next run would take, where that is more than runs take without being asked for; null otherwise. */
+  const ask = ref<string | null>(null);
+  /** What a run of the open machine may take since the engineer has said so. */
+  let allowed: RunCost | null = null;
   /** Share of the run done, while one is under way; null otherwise. */
   const progress = ref<number | null>(null);
   let thread: Worker | null = null;
@@ -44,11 +55,32 @@ export const useRun = defineStore('run', () => {
     return worker;
   }
 
+  /** Why a document is not run without being asked for; null where it is. */
+  function beyondBudget(document: Machine): string | null {
+    const { cost } = runBudgetOf(document);
+    const within =
+      allowed !== null && (Object.keys(cost) as (keyof RunCost)[]).every((key) => cost[key] <= allowed![key]);
+    return within ? null : explainBudget(document);
+  }
+
+  /** Runs the document although it takes more than runs usually may. */
+  function runAnyway(): void {
+    if (!machine.document) return;
+    allowed = runCost(machine.document);
+    void compute();
+  }
+
+  /** A fresh thread for the next run. */
+  function renew(): void {
+    thread?.terminate();
+    thread = worker = null;
+    void theWorker().setCatalogue(catalogue.motors);
+  }
   /** Ends whatever is being computed; the results before stay, marked stale. */
   function stop(): void {
     thread?.terminate();
     thread = worker = null;
-    stopping?.(new Error('The run was stopped. Any edit starts it again.'));
+    stopping?.(new RunStopped('The run was stopped. Any edit starts it again.'));
     void theWorker().setCatalogue(catalogue.motors);
   }
 
@@ -87,6 +119,8 @@ export const useRun = defineStore('run', () => {
         computedFor.value = rankedFor.value = null;
         break;
       }
+      ask.value = beyondBudget(document);
+      if (ask.value !== null) continue;
       try {
         const next = await runInWorker(document);
         if (!machine.document) continue;
@@ -101,15 +135,21 @@ export const useRun = defineStore('run', () => {
         rankedFor.value = document;
       } catch (error) {
         failure.value = (error as Error).message;
+        // A thread in which the physics library gave up cannot be trusted any more.
+        if (!(error instanceof RunStopped)) renew();
       }
     } while (again);
     busy = false;
   }
 
   /** Runs another document, as of a variant, in the same worker. */
-  const simulateOther = async (document: Machine): Promise<Run> => (await theWorker().run(document)).run;
-  /** Runs another document with all that happens in its cycle. */
-  const cycleOf = (document: Machine): Promise<RunResult> => theWorker().run(document);
+  const simulateOther = async (document: Machine): Promise<Run> => (await cycleOf(document)).run;
+  /** Runs another document with all that happens in its cycle. @throws Error where it takes too much unasked */
+  async function cycleOf(document: Machine): Promise<RunResult> {
+    const beyond = beyondBudget(document);
+    if (beyond !== null) throw new Error(beyond);
+    return theWorker().run(document);
+  }
   /** Runs the document with other scattered values, or with its own again. */
   function runDraw(options: CycleOptions | null): void {
     draw.value = options;
@@ -125,7 +165,11 @@ export const useRun = defineStore('run', () => {
   );
   watch(
     () => machine.id,
-    () => (draw.value = null),
+    () => {
+      draw.value = null;
+      allowed = null;
+      ask.value = null;
+    },
   );
   watch(
     () => machine.document,
@@ -159,6 +203,8 @@ export const useRun = defineStore('run', () => {
     runDraw,
     rankings,
     failure,
+    ask,
+    runAnyway,
     /** The document that the results belong to; what is drawn of them goes with it. */
     document: computedFor,
     axis,

@@ -2,6 +2,7 @@ import type { Machine } from '@yoke/core';
 import { ref, type Ref, type ShallowRef } from 'vue';
 import type { ApiProblem } from '@/api/client';
 import { api } from '@/api/client';
+import { dropDraft, keepDraft } from '@/lib/drafts';
 
 /** Where the document stands against the server. */
 export type SaveState =
@@ -20,7 +21,8 @@ const RETRY = 3000;
 
 /**
  * Saves a document by itself, a moment after each change. Every save names the revision it started from,
- * so a change made elsewhere is never overwritten unseen: it shows as `conflict` instead.
+ * so a change made elsewhere is never overwritten unseen: it shows as `conflict` instead. Until the server has
+ * acknowledged a change, the browser keeps it.
  */
 export function useSaving(id: Ref<string | null>, document: ShallowRef<Machine | null>) {
   const state = ref<SaveState>({ kind: 'saved' });
@@ -37,6 +39,24 @@ export function useSaving(id: Ref<string | null>, document: ShallowRef<Machine |
     if (unsaved || running) state.value = { kind: 'conflict' };
     else for (const listener of listeners) listener();
   });
+
+  let keeping: Promise<void> | null = null;
+  /** Keeps the newest document in the browser; while one is being written only the newest waits. */
+  function keep(): void {
+    if (keeping) return;
+    keeping = Promise.resolve().then(async () => {
+      let kept: Machine | null = null;
+      while (unsaved && id.value && document.value && document.value !== kept) {
+        kept = document.value;
+        await keepDraft({ machineId: id.value, document: kept, revision, at: Date.now() });
+      }
+      keeping = null;
+    });
+  }
+  async function forget(machineId: string): Promise<void> {
+    await keeping;
+    if (!unsaved) await dropDraft(machineId);
+  }
 
   function schedule(delay: number): void {
     clearTimeout(timer);
@@ -58,6 +78,7 @@ export function useSaving(id: Ref<string | null>, document: ShallowRef<Machine |
       others?.postMessage({ id: machineId, revision });
       state.value = unsaved ? { kind: 'waiting' } : { kind: 'saved' };
       if (unsaved) schedule(REST);
+      else void forget(machineId);
     } catch (error) {
       unsaved = true;
       const { status, message } = error as ApiProblem;
@@ -96,6 +117,7 @@ export function useSaving(id: Ref<string | null>, document: ShallowRef<Machine |
 
   function changed(): void {
     unsaved = true;
+    keep();
     if (blocked()) return;
     if (state.value.kind !== 'saving') state.value = { kind: 'waiting' };
     schedule(REST);

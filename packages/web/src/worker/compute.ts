@@ -8,6 +8,7 @@ import {
   runLead,
   simulate,
   hasCycle,
+  isHeldBack,
   loadContact,
   runCycle,
   type Candidate,
@@ -38,7 +39,7 @@ function chosenRotors(machine: Machine, plain: Run): Record<string, number> {
   const inertias: Record<string, number> = {};
   machine.axes.forEach((axis, i) => {
     const motor = catalogue.find(({ type }) => type === axis.sizing.motor);
-    if (!motor) return;
+    if (!motor || isHeldBack(plain.axes[i]!)) return;
     inertias[axis.id] = judgeMotor(motor, dutyOf(axis, plain.axes[i]!, plain.times), axis.sizing).inertia;
   });
   return inertias;
@@ -64,7 +65,7 @@ const worker = {
     return Object.fromEntries(
       machine.axes.map((axis, i) => [
         axis.id,
-        rankMotors(catalogue, dutyOf(axis, run.axes[i]!, run.times), axis.sizing),
+        isHeldBack(run.axes[i]!) ? [] : rankMotors(catalogue, dutyOf(axis, run.axes[i]!, run.times), axis.sizing),
       ]),
     );
   },

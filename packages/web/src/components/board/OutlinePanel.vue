@@ -1,13 +1,16 @@
 <script setup lang="ts">
-import { addPlate, polygonArea, readDxf, readSvg, type Mechanism, type OutlineDrawing } from '@yoke/core';
+import { addPlate, DRAWING_MOST, polygonArea, type Mechanism, type OutlineDrawing } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed, ref, shallowRef } from 'vue';
 import ChoiceField from '@/components/ChoiceField.vue';
 import FileButton from '@/components/FileButton.vue';
+import ReadingNote from '@/components/ReadingNote.vue';
+import { useAside } from '@/stores/aside';
 import { useBoard } from '@/stores/board';
 
 /** Outlines from DXF and SVG become plates. */
 const board = useBoard();
+const aside = useAside();
 const drawing = shallowRef<OutlineDrawing | null>(null);
 const name = ref('');
 const layer = ref('');
@@ -21,10 +24,10 @@ const UNITS = [
   { value: String(25.4 / 96), label: 'Pixel (96 to the inch)' },
 ];
 
-function open(text: string, fileName: string): void {
+async function open(text: string, fileName: string): Promise<void> {
   problem.value = '';
   try {
-    drawing.value = /\.svg$/i.test(fileName) ? readSvg(text) : readDxf(text);
+    drawing.value = await aside.readDrawing(text, fileName);
     name.value = fileName.replace(/\.\w+$/, '').slice(0, 60);
     layer.value = drawing.value.layers[0]!;
     const known = UNITS.find(({ value }) => Number(value) === drawing.value!.unit);
@@ -62,7 +65,8 @@ function take(): void {
 <template>
   <section class="panel" aria-label="Outline from a drawing">
     <h2>Outline from a drawing</h2>
-    <FileButton accept=".dxf,.svg" @read="open">Open DXF or SVG</FileButton>
+    <FileButton accept=".dxf,.svg" :most="DRAWING_MOST.characters" @read="open">Open DXF or SVG</FileButton>
+    <ReadingNote />
     <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
     <template v-if="drawing">
       <div class="fields gap">

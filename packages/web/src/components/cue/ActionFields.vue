@@ -105,7 +105,7 @@ const kindsOffered = computed(() =>
   ACTIONS.map((offered) => {
     const first = offered.value === action.value.do ? null : firstOf(offered.value);
     return typeof first === 'string'
-      ? { ...offered, label: `${offered.label} (${first.replace('There is no ', 'no ').replace(/[.:].*$/, '')})` }
+      ? { ...offered, label: `${offered.label} (${first.replace('There is no ', 'no ').split(/[.:]/)[0]})` }
       : offered;
   }),
 );

@@ -45,7 +45,7 @@ const presses = computed(() =>
 );
 function setPresses(text: string): string | null {
   if (text === '') return put('presses', []);
-  const list = text.split(',').map((part) => /^\s*([\d.]+)\s*(?:s)?\s*(?:for\s*([\d.]+)\s*(?:s)?)?\s*$/.exec(part));
+  const list = text.split(',').map((part) => /^([\d.]+)\s*(?:s\s*)?(?:for\s*([\d.]+)\s*s?)?$/.exec(part.trim()));
   if (list.some((match) => match === null)) return 'Write times in seconds, as “0.5 for 0.2, 3 for 0.2”.';
   return put(
     'presses',

@@ -23,7 +23,7 @@ const nameOf = (id: string) => loose.value.materials.find((m) => m.id === id)?.n
 const addMaterial = () =>
   say(
     store.edit('a new material', (l) => {
-      const id = `m${Math.max(0, ...l.materials.map((m) => Number(/\d+$/.exec(m.id)?.[0] ?? 0))) + 1}`;
+      const id = `m${Math.max(0, ...l.materials.map((m) => Number(/^\D*(\d+)$/.exec(m.id)?.[1] ?? 0))) + 1}`;
       l.materials.push({ id, name: `material ${l.materials.length + 1}` });
     }),
   );

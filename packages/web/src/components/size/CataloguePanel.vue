@@ -14,7 +14,7 @@ const wrong = ref(false);
 async function tell(action: Promise<string | null>, done: () => string): Promise<void> {
   const refusal = await action;
   wrong.value = refusal !== null;
-  note.value = refusal === null ? done() : `Nothing was changed. ${refusal}`;
+  note.value = refusal ?? done();
 }
 const count = () => `The catalogue now holds ${catalogue.motors.length} motors.`;
 const take = (mode: 'extend' | 'replace') => (text: string, name: string) =>
@@ -27,11 +27,21 @@ const take = (mode: 'extend' | 'replace') => (text: string, name: string) =>
       Catalogue <span class="soft">{{ catalogue.motors.length }} motors</span>
     </h2>
     <div class="row">
-      <FileButton accept=".csv,text/csv" @read="take('extend')($event, 'The file')">Add from CSV</FileButton>
-      <FileButton accept=".csv,text/csv" @read="take('replace')($event, 'The file')">Replace by CSV</FileButton>
+      <FileButton accept=".csv,text/csv" :most="8_000_000" @read="take('extend')($event, 'The file')"
+        >Add from CSV</FileButton
+      >
+      <FileButton accept=".csv,text/csv" :most="8_000_000" @read="take('replace')($event, 'The file')"
+        >Replace by CSV</FileButton
+      >
       <ElButton @click="download('motors.csv', writeCatalogue(catalogue.motors), 'text/csv')">Save as CSV</ElButton>
       <ElButton @click="tell(catalogue.reset(), () => `The invented motors are back. ${count()}`)"
         >Invented motors</ElButton
+      >
+      <ElButton
+        v-if="catalogue.former !== null"
+        :title="`Brings back the ${catalogue.former} motors from before the last change`"
+        @click="tell(catalogue.undo(), () => `The catalogue is as it was before. ${count()}`)"
+        >Undo the last change</ElButton
       >
     </div>
     <p v-if="note" :class="wrong ? 'bad' : 'soft'" role="status">{{ note }}</p>

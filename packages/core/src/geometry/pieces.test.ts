@@ -1,0 +1,50 @@
+import fc from 'fast-check';
+import { polygonArea, convexPieces, type Point2 } from './index';
+
+const star = (points: number, inner = 0.4): Point2[] =>
+  Array.from({ length: 2 * points }, (_, i) => {
+    const r = i % 2 === 0 ? 1 : inner;
+    const angle = (Math.PI * i) / points;
+    return [r * Math.cos(angle), r * Math.sin(angle)];
+  });
+
+const isConvex = (piece: readonly Point2[]) =>
+  piece.every(([bx, by], i) => {
+    const [ax, ay] = piece[(i + piece.length - 1) % piece.length]!;
+    const [cx, cy] = piece[(i + 1) % piece.length]!;
+    return (bx - ax) * (cy - ay) - (by - ay) * (cx - ax) >= -1e-12;
+  });
+
+const wholeArea = (pieces: readonly (readonly Point2[])[]) =>
+  pieces.reduce((sum, piece) => sum + polygonArea([...piece]).area, 0);
+
+test.each([5, 40, 200, 800])('a star of %i points is cut into convex pieces that together are the star', (points) => {
+  const outline = star(points);
+  const pieces = convexPieces(outline);
+  expect(pieces.every(isConvex)).toBe(true);
+  // By two triangles for each point and a polygon of the inner corners: 2n triangles of area r R sin(π/n) / 2.
+  expect(wholeArea(pieces)).toBeCloseTo(points * 0.4 * Math.sin(Math.PI / points), 9);
+  expect(pieces.length).toBeLessThanOrEqual(2 * points);
+});
+
+test('any outline that does not cross itself, either way round (property)', () => {
+  const outline = fc
+    .array(fc.double({ min: 0.1, max: 1, noNaN: true }), { minLength: 40, maxLength: 120 })
+    .map((radii) =>
+      radii.map((r, i): Point2 => {
+        const angle = (2 * Math.PI * i) / radii.length;
+        return [r * Math.cos(angle), r * Math.sin(angle)];
+      }),
+    );
+  fc.assert(
+    fc.property(outline, fc.boolean(), (points, turned) => {
+      const pieces = convexPieces(turned ? [...points].reverse() : points);
+      expect(pieces.every(isConvex)).toBe(true);
+      expect(wholeArea(pieces)).toBeCloseTo(polygonArea(points).area, 6);
+    }),
+  );
+});
+
+test('an outline that crosses itself is refused', () => {
+  expect(() => convexPieces([[0, 0], [1, 1], [1, 0], [0, 1]])).toThrow('The outline crosses itself'); // prettier-ignore
+});

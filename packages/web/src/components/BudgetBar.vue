@@ -1,0 +1,28 @@
+<script setup lang="ts">
+import { ElButton } from 'element-plus';
+import { useRun } from '@/stores/run';
+
+/** Asks before a run that would take more than runs take without being asked for. */
+const results = useRun();
+</script>
+
+<template>
+  <div v-if="results.ask" class="bar" role="alert" aria-label="Large run">
+    <span>{{ results.ask }} Until then the results shown are those of before.</span>
+    <ElButton size="small" @click="results.runAnyway()">Run it anyway</ElButton>
+  </div>
+</template>
+
+<style scoped>
+.bar {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  padding: 6px 12px;
+  background: var(--attention-soft);
+  border-bottom: 1px solid var(--attention);
+}
+.bar span {
+  flex: 1;
+}
+</style>

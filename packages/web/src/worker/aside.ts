@@ -1,0 +1,23 @@
+import {
+  checkSheet,
+  readDxf,
+  readMachineText,
+  readSvg,
+  type Machine,
+  type OutlineDrawing,
+  type ReadResult,
+  type SheetFinding,
+} from '@yoke/core';
+import { expose } from 'comlink';
+
+/** What is read and checked beside the run: files from elsewhere, and the cue sheet. */
+const worker = {
+  /** Reads a DXF or SVG drawing, by the ending of its name; tells the share done now and then. */
+  readDrawing: (text: string, fileName: string, progress: (share: number) => void): OutlineDrawing =>
+    /\.svg$/i.test(fileName) ? readSvg(text, progress) : readDxf(text, progress),
+  readMachine: (text: string): ReadResult => readMachineText(text),
+  checkSheet: (machine: Pick<Machine, 'sequence' | 'axes'>): SheetFinding[] => checkSheet(machine),
+};
+
+export type AsideWorker = typeof worker;
+expose(worker);
