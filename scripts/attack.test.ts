@@ -1,35 +1,25 @@
-import { createServer, type AddressInfo } from 'node:net';
-import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import { pino } from 'pino';
 import { newMachine } from '@yoke/core';
 import { closeReaders, createApp, openDatabase, Studies } from '../packages/server/src/index';
-import { killAndLook, killFirstStarts } from './attack/kills';
+import { hostileImports } from './attack/imports';
 import { tryMutants } from './attack/mutants';
 import { sendBadRequests } from './attack/requests';
 
 // The attacks of `npm run attack`, in a short form that is the same every time. A seed that ever went wrong is added.
-
-const freePort = async () => {
-  const server = createServer().listen(0, '127.0.0.1');
-  await new Promise((resolve) => server.once('listening', resolve));
-  const { port } = server.address() as AddressInfo;
-  await new Promise((resolve) => server.close(resolve));
-  return port;
-};
-
-function scratch(): string {
-  const folder = mkdtempSync(join(tmpdir(), 'yoke-attack-'));
-  chmodSync(folder, 0o711);
-  return folder;
-}
 
 test('500 mutants of the demonstration machines: refused, asked about, named or run, and nothing else', async () => {
   const { outcomes, wrong } = await tryMutants(1, 500);
   expect(wrong).toEqual([]);
   expect(outcomes.ran).toBeGreaterThan(50);
   expect(outcomes.refused).toBeGreaterThan(100);
+});
+
+test('1,000 hostile files: read, or refused in words', () => {
+  const { refused, read, wrong } = hostileImports(1, 1000);
+  expect(wrong).toEqual([]);
+  expect([refused > 100, read > 100]).toEqual([true, true]);
 });
 
 test('2,000 bad requests over every route: none is answered by a 5xx, or not at all', async () => {
@@ -69,19 +59,4 @@ test('2,000 bad requests over every route: none is answered by a 5xx, or not at 
   await new Promise((resolve) => server.close(resolve));
   await Promise.all([studies.close(), closeReaders()]);
   await database.sequelize.close();
-});
-
-test('20 kills of server, database, both or parent, at seeded moments: no acknowledged save is lost', async () => {
-  const folder = scratch();
-  const report = await killAndLook({ folder, port: await freePort(), seed: 11, kills: 20 });
-  expect([report.lost, report.miscounted]).toEqual([[], []]);
-  expect(report.saves).toBeGreaterThan(100);
-  rmSync(folder, { recursive: true, force: true });
-});
-
-test('first starts killed while they load the demo leave no doubles', async () => {
-  const folder = scratch();
-  const report = await killFirstStarts({ folder, port: await freePort(), seed: 5, kills: 3 });
-  expect(report.miscounted).toEqual([]);
-  rmSync(folder, { recursive: true, force: true });
 });

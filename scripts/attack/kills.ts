@@ -44,7 +44,7 @@ function kill(pids: readonly number[]): void {
 }
 
 /** The application on a folder of its own, started again and again. */
-class Application {
+export class Application {
   child: ChildProcess | null = null;
 
   constructor(
@@ -168,6 +168,7 @@ export async function killAndLook(
   const editors = Array.from({ length: EDITORS }, (_, i) => new Editor(application, `Editor ${i + 1}`));
   for (const editor of editors) await editor.create();
   const expected = await count();
+  let restarts = 0;
   while (report.kills < kills) {
     const edits = editors.map((editor) => editor.edit());
     await pause(100 + scatter.uniform() * 900);
@@ -191,8 +192,10 @@ export async function killAndLook(
     const now = await count();
     if (now !== expected)
       report.miscounted.push(`kill ${report.kills} (${victim}): ${now} machines instead of ${expected}`);
-    // The database is given up on after three ends by itself, so that a new start is wanted now and then.
-    if (victim === 'database') {
+    // The database is given up on after three ends by itself, so that a new start is wanted before the fourth.
+    restarts = victim === 'database' ? restarts + 1 : 0;
+    if (restarts === 3) {
+      restarts = 0;
       await application.stop();
       if (!(await application.start())) throw new Error(`It does not start again after kill ${report.kills}.`);
     }

@@ -41,23 +41,44 @@ function withBulges(
 }
 
 /**
+ * Looks whether a text is made of DXF's pairs of lines, a code and its value, before the parser goes through it.
+ * @throws OutlineError with the first line that is no code
+ */
+function checkGroups(text: string): void {
+  const end = text.length;
+  for (let at = 0, line = 1; at < end; line++) {
+    const next = text.indexOf('\n', at);
+    const stop = next < 0 ? end : next;
+    if (line % 2 === 1) {
+      const code = text.slice(at, Math.min(stop, at + 20)).trim();
+      if (!/^-?\d{1,4}$/.test(code) && !(code === '' && text.slice(at).trim() === ''))
+        throw new OutlineError(
+          `This is no DXF drawing that can be read: line ${line} should be a group code, but “${code.slice(0, 20)}” stands there. Save it as ASCII DXF.`,
+        );
+    }
+    at = stop + 1;
+  }
+}
+
+/**
  * Reads lines, arcs, circles, ellipses, polylines and splines (by their control polygon's curve) from DXF text.
  * @throws OutlineError where the text is no DXF or holds no outline
  */
 export function readDxf(text: string, progress?: ReadProgress): OutlineDrawing {
   checkSize(text);
+  checkGroups(text);
   let dxf: ReturnType<DxfParser['parseSync']>;
   try {
     dxf = new DxfParser().parseSync(text);
-  } catch (error) {
+  } catch {
     throw new OutlineError(
-      `This is no DXF drawing that can be read (${(error as Error).message}). Save it as ASCII DXF.`,
+      'This is no DXF drawing that can be read: it breaks off, or its groups do not follow one another as they must. Save it as ASCII DXF.',
     );
   }
   if (!dxf) throw new OutlineError('This is no DXF drawing. Save it as ASCII DXF.');
   progress?.(0.3);
   const collector = new LineCollector();
-  const entities = dxf.entities as DxfEntity[];
+  const entities = ((dxf as { entities?: unknown }).entities ?? []) as DxfEntity[];
   entities.forEach((entity, i) => {
     const points = dxfPoints(entity);
     if (points) collector.add({ layer: entity.layer ?? '0', ...points }, entity.type);

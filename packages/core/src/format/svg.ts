@@ -31,8 +31,10 @@ export function readSvg(text: string, progress?: ReadProgress): OutlineDrawing {
       preserveOrder: true,
       processEntities: false,
     }).parse(text) as Node[];
-  } catch (error) {
-    throw new OutlineError(`This is no SVG drawing that can be read (${(error as Error).message}).`);
+  } catch {
+    throw new OutlineError(
+      'This is no SVG drawing that can be read: its tags are not closed, not quoted, or nested too deep. Save it again as plain SVG.',
+    );
   }
   progress?.(0.3);
   const collector = new LineCollector();
