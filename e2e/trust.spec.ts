@@ -1,8 +1,8 @@
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { expect, test, type Page } from '@playwright/test';
-import { newMachine } from '@yoke/core';
-import { allSaved, choose, openNew, post, saved, type } from './helpers';
+import { newAxis, newMachine } from '@yoke/core';
+import { allSaved, choose, copyOfDemo, openNew, post, saved, type } from './helpers';
 
 /** What a stranger's page may try: every request that a page can send without asking. */
 const ATTACK = (target: string, id: string) => `<!doctype html><title>Elsewhere</title><body><script>
@@ -174,18 +174,24 @@ test('a drawing of 50,000 lines is read beside the page, one too large is refuse
 });
 
 test('a run beyond the budget asks first, and nothing that stands on it shows as good', async ({ page }) => {
-  await openNew(page, 'Large run', {
-    stage: 'run',
-    change: (machine) => {
-      machine.axes[0]!.motion.over = 'master';
-      machine.master.course = { kind: 'speed', speed: 1e5 };
-    },
-  });
+  const id = await copyOfDemo(page, 'Seed chute');
+  const document = await saved(page, id);
+  document.axes.push(newAxis('linear', [], 2));
+  document.sequence.cycle.most = 86_400;
+  const made = (await (await post(page, '/api/machines', { ...document, name: 'A day of seeds' })).json()) as {
+    id: string;
+  };
+  await page.goto(`/machine/${made.id}/cue`);
   const ask = page.getByRole('alert', { name: 'Large run' });
-  await expect(ask).toContainText(/may take up to [\d,]+ samples/);
-  await expect(ask).toContainText('let the master turn more slowly');
+  await expect(ask).toContainText(/may take up to [\d,]+ steps of the contact computation/);
+  await expect(ask).toContainText('shorten the longest run');
   for (const name of [/^Run/, /^Size/, /^Deliver/])
     await expect(page.getByRole('navigation').getByRole('link', { name })).toContainText(/may take up to/);
+  // It is run because it is wanted, and can still be stopped.
+  await ask.getByRole('button', { name: 'Run it anyway' }).click();
+  await expect(ask).toBeHidden();
+  await page.getByRole('button', { name: 'Stop', exact: true }).click();
+  await expect(page.getByText('The run was stopped.').first()).toBeVisible();
 });
 
 test('a motion with an infinite velocity is named, with what to write instead, and Size is not green', async ({

@@ -210,9 +210,11 @@ test('a killed database is started again: meanwhile requests are told to come ag
   for (let kill = 1; kill <= 3; kill++) {
     const before = databaseProcess();
     process.kill(before, 'SIGKILL');
+    await until(() => !alive(before));
     // Between the two it is 503 and nothing else: never a 500, never a hang.
     const seen = new Set<number>();
     await until(async () => {
+      if (started.child.exitCode !== null) throw new Error(`It ended: ${started.said.text}`);
       const now = await status();
       seen.add(now);
       return now === 200 && databases().length === 1 && databaseProcess() !== before;

@@ -124,21 +124,23 @@ export class Database {
     if (this.#stopping || this.#child === undefined) return;
     this.#child = undefined;
     if (Date.now() - started > STEADY) this.#restarts = 0;
-    if (++this.#restarts > MOST_RESTARTS) {
-      this.#giveUp(
-        `The database ended ${this.#restarts} times by itself (${lastError(this.#folder)}): what was saved is kept; see ${logOf(this.#folder)} and start again.`,
+    // One that ends while it is being started again counts as another end.
+    let reason = '';
+    while (++this.#restarts <= MOST_RESTARTS) {
+      console.error(
+        `yoke: The database ended unexpectedly; it is started again (${this.#restarts} of ${MOST_RESTARTS}).`,
       );
-      return;
+      try {
+        return await this.#launch(password);
+      } catch (error) {
+        if (this.#stopping) return;
+        this.#child = undefined;
+        reason = ` ${/** @type {Error} */ (error).message}`;
+      }
     }
-    console.error(
-      `yoke: The database ended unexpectedly; it is started again (${this.#restarts} of ${MOST_RESTARTS}).`,
+    this.#giveUp(
+      `The database ended ${this.#restarts} times by itself (${lastError(this.#folder)}): what was saved is kept; see ${logOf(this.#folder)} and start again.${reason}`,
     );
-    try {
-      await this.#launch(password);
-    } catch (error) {
-      if (!this.#stopping)
-        this.#giveUp(`The database ended and cannot be started again: ${/** @type {Error} */ (error).message}`);
-    }
   }
 }
 

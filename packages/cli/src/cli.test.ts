@@ -129,15 +129,28 @@ test('a run beyond the budget is refused with what it would take, unless it is w
     /may take up to 86,400,000 steps of the contact computation .* Add --anyway to run it all the same\.\n$/,
   );
   for (const command of ['check', 'simulate']) expect((await yoke(command, file)).code).toBe(1);
-  // Just beyond the budget, with nothing in it that takes time: asked for, it runs.
-  const quick = JSON.parse(readFileSync(demo('dibber.yoke.json'), 'utf8'));
-  quick.axes[0].motion.over = 'master';
-  quick.master.course = { kind: 'speed', speed: 1e6 };
-  writeFileSync(file, JSON.stringify(quick));
-  expect((await yoke('simulate', file)).err).toMatch(/may take up to [\d,]+ samples/);
-  quick.master.course = { kind: 'speed', speed: 7 };
-  writeFileSync(file, JSON.stringify(quick));
-  expect((await yoke('simulate', file, '--anyway')).code).toBe(0);
+  // A cue that might release 60,000 seeds in a second, and releases none: asked for, it runs.
+  document.sequence.cycle.most = 1;
+  document.sequence.cues = [
+    {
+      id: 'pour',
+      name: 'Pour',
+      on: true,
+      after: [],
+      join: 'all',
+      choice: null,
+      priority: 0,
+      when: { op: 'time', at: 9 },
+      delay: 0,
+      times: 60_000,
+      action: { do: 'release', source: document.loose.sources[0].id },
+      timeOut: null,
+    },
+  ];
+  document.loose.sources[0].release = { how: 'cue' };
+  writeFileSync(file, JSON.stringify(document));
+  expect((await yoke('events', file)).err).toMatch(/may take up to 60,000 loose parts/);
+  expect(await yoke('events', file, '--anyway')).toMatchObject({ code: 0, err: '' });
 });
 
 test('a part whose corners cross is named in one line, with exit code 1', async () => {

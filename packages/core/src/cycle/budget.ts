@@ -34,7 +34,8 @@ function edgesOf({ plan, motion }: Axis, machine: Machine, time: number): number
   const { source, over } = motion;
   const { course, wrap } = machine.master;
   const travel = course.kind === 'cycle' ? wrap : course.speed * time;
-  const laps = over === 'master' ? Math.max(1, travel / wrap) + 1 : 1;
+  // More laps than this are not followed: the axis then rests, and says so.
+  const laps = over === 'master' ? Math.min(1000, Math.max(1, travel / wrap) + 1) : 1;
   switch (source.kind) {
     case 'plan':
       return 8 * (plan.segments.length + 1) * laps;
@@ -62,7 +63,7 @@ function edgesOf({ plan, motion }: Axis, machine: Machine, time: number): number
 /** Parts that all sources of a machine can release in a time. */
 function partsOf({ loose, sequence }: Machine, time: number): number {
   return loose.sources.reduce((sum, { id, release }) => {
-    if (release.how === 'times') return sum + release.times.length;
+    if (release.how === 'times') return sum + release.times.filter((at) => at <= time).length;
     if (release.how === 'interval') {
       const most = Math.max(0, (time - release.first) / release.interval) + 1;
       return sum + Math.min(release.count ?? Infinity, most);

@@ -116,6 +116,7 @@ const STILL = 1e-6;
  * @throws EngageError where a jump is refused, or leads overlap
  */
 export function followMaster(shape: Motion, wrap: number, master: Motion, engage: Engagement | null = null): Motion {
+  requireFewLaps(shape, wrap, master);
   const free = endless(shape, wrap);
   let parts: { from: number; shape: Shape }[] = [{ from: -Infinity, shape: free }];
   if (engage) {
@@ -177,6 +178,23 @@ export function followMaster(shape: Motion, wrap: number, master: Motion, engage
   );
 }
 
+/** Laps of the master in one cycle that are followed at most, and knees passed in all of them. */
+const MOST_LAPS = 1000;
+const MOST_KNEES = 100_000;
+
+/** @throws EngageError where the master goes round so often that its followers could not be told apart from noise */
+function requireFewLaps(shape: Motion, wrap: number, master: Motion): void {
+  const from = motionAt(master, 0).position;
+  const to = motionAt(master, master.duration, 'before').position;
+  const laps = Math.abs(to - from) / wrap;
+  if (laps <= MOST_LAPS && laps * shape.edges.length <= MOST_KNEES) return;
+  const most = Math.floor(Math.min(MOST_LAPS, MOST_KNEES / shape.edges.length));
+  throw new EngageError(
+    `The master goes round ${Number(laps.toPrecision(4))} times in one cycle; this axis follows ${most} laps at most: let the master run more slowly, or shorten the cycle.`,
+    null,
+  );
+}
+
 /** Times at which a master of constant speed passes the edges of a shape, exactly. */
 function crossings(shape: Motion, wrap: number, master: Motion, froms: readonly number[]): number[] {
   if (master.stretches.length !== 1) return [];
@@ -184,7 +202,7 @@ function crossings(shape: Motion, wrap: number, master: Motion, froms: readonly 
   const end = motionAt(master, master.duration, 'before').position;
   if (!(speed > 0)) return [];
   const places = froms.filter(Number.isFinite);
-  for (let turn = Math.floor(start / wrap); turn * wrap <= end && turn < 1000; turn++)
+  for (let turn = Math.floor(start / wrap); turn * wrap <= end; turn++)
     for (const edge of shape.edges) places.push(turn * wrap + edge);
   return places.map((place) => (place - start) / speed);
 }

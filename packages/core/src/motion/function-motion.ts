@@ -1,4 +1,4 @@
-import { bisectChange } from '../numeric';
+import { bisectChange, lastAtOrBefore } from '../numeric';
 import type { Motion, MotionStretch } from './motion';
 
 /** Values just beside a place where a function is not smooth are read this share of the duration away from it. */
@@ -16,7 +16,12 @@ export function findBreaks(
   hints: readonly number[] = [],
 ): number[] {
   const hair = HAIR * duration;
-  const known = hints.filter((time) => time > hair && time < duration - hair);
+  const known = hints.filter((time) => time > hair && time < duration - hair).sort((a, b) => a - b);
+  /** The known place within a hair of a time, found by halving. */
+  const knownAt = (time: number) => {
+    const i = lastAtOrBefore(known, time);
+    return [known[i], known[i + 1]].find((place) => place !== undefined && Math.abs(place - time) <= hair);
+  };
   const places = [
     ...Array.from({ length: SCAN + 1 }, (_, i) => (duration * i) / SCAN),
     ...known.flatMap((t) => [t - hair, t + hair]),
@@ -28,7 +33,7 @@ export function findBreaks(
     if (next === state) continue;
     let from = places[i - 1]!;
     const to = places[i]!;
-    const near = known.find((time) => Math.abs(time - (from + to) / 2) <= hair);
+    const near = knownAt((from + to) / 2);
     if (near !== undefined) breaks.push(near);
     else
       for (let guard = 0; from < to && guard < 20 && piece(from) !== next; guard++) {

@@ -83,3 +83,18 @@ test('two points joined freely by a quintic are a straight line', () => {
   const closing = simulate(machine).axes[0]!.findings.find(({ code }) => code === 'motion');
   expect(closing).toMatchObject({ text: expect.stringMatching(/closed curve|three points/) as string });
 });
+
+test('a master that goes round too often for its followers is said, with how often they follow', () => {
+  const machine = newMachine('Racing master');
+  machine.axes.push(newAxis('linear', [], 2));
+  machine.axes[0]!.motion.over = 'master';
+  const engage = (speed: number) => {
+    machine.master.course = { kind: 'speed', speed };
+    return simulate(machine).axes[0]!.findings.find(({ code }) => code === 'engage');
+  };
+  for (const speed of [1e4, 1e6, 1e12])
+    expect(engage(speed)).toMatchObject({
+      text: expect.stringMatching(/goes round .* this axis follows 1000 laps at most/) as string,
+    });
+  expect(engage(100)).toBeUndefined();
+});

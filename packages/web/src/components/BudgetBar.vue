@@ -8,7 +8,9 @@ const results = useRun();
 
 <template>
   <div v-if="results.ask" class="bar" role="alert" aria-label="Large run">
-    <span>{{ results.ask }} Until then the results shown are those of before.</span>
+    <span
+      >{{ results.ask }}<template v-if="results.run"> Until then the results shown are those of before.</template></span
+    >
     <ElButton size="small" @click="results.runAnyway()">Run it anyway</ElButton>
   </div>
 </template>

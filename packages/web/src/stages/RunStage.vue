@@ -111,7 +111,9 @@ const setStep = (value: number | null) => machine.edit('sampling step', (draft) 
         :stale="results.stale"
       />
       <div v-else-if="results.failure" class="panel bad" role="alert">The run failed: {{ results.failure }}</div>
-      <div v-else class="panel soft">Computing …</div>
+      <div v-else class="panel soft">
+        {{ results.ask ? 'Not computed yet: the run asks first, above.' : 'Computing …' }}
+      </div>
     </div>
   </div>
 </template>

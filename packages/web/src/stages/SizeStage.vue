@@ -175,7 +175,13 @@ const show = (value: number, kind: Parameters<typeof formatQuantity>[1]) =>
       </dl>
     </section>
     <section v-else class="panel soft">
-      {{ catalogue.motors.length === 0 ? 'No motors to compare.' : 'Computing …' }}
+      {{
+        catalogue.motors.length === 0
+          ? 'No motors to compare.'
+          : results.ask
+            ? 'Not computed yet: the run asks first, above.'
+            : 'Computing …'
+      }}
     </section>
   </div>
 </template>

@@ -60,7 +60,9 @@ const drawn = () =>
       :stale="results.stale"
       @drawn="drawn"
     />
-    <div v-else class="panel soft">Computing …</div>
+    <div v-else class="panel soft">
+      {{ results.ask ? 'Not computed yet: the run asks first, above.' : 'Computing …' }}
+    </div>
   </div>
 </template>
 
