@@ -9,7 +9,7 @@ export type { ReadDocument };
 const READ_TIME = 20_000;
 const READ_MEMORY = 768;
 /** Uploads that wait for a thread at most; beyond that the server says that it is busy. */
-const MOST_WAITING = 200;
+const MOST_WAITING = 50;
 
 let pool: Piscina<ReadTask, ReadAnswer> | null = null;
 

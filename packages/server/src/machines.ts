@@ -104,7 +104,7 @@ export function machineRoutes({ machines }: Database): Router {
   routes.get('/', async (request, response) => {
     const limit = count(request, 'limit', 1, LARGEST_PAGE, PAGE);
     const offset = count(request, 'offset', 0, 999_999_999, 0);
-    const deleted = request.query.deleted !== undefined;
+    const deleted = request.query.deleted === 'true';
     const found = await machines.findAll({
       attributes: [...LISTED],
       where: { deletedAt: deleted ? { [Op.ne]: null } : null },

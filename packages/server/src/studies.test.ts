@@ -52,7 +52,7 @@ test('are run on threads, in order, and again the same from the same seed', asyn
   expect(first.runs.map(({ number }: { number: number }) => number)).toEqual([0, 1, 2, 3, 4]);
   const again = await post({ document: chute(), wishes }).expect(202);
   expect((await ended(again.body.id)).runs).toEqual(first.runs);
-}, 120_000);
+});
 
 test('can be cancelled, and refuse what is no study', async () => {
   const begun = await post({ document: chute(), wishes: { ...wishes, runs: 500 } }).expect(202);
@@ -64,7 +64,7 @@ test('can be cancelled, and refuse what is no study', async () => {
   await request(app).get('/api/studies/none').expect(404);
   const wrong = await post({ document: chute(), wishes: { ...wishes, runs: 0 } }).expect(422);
   expect(wrong.body.detail).toContain('wishes.runs');
-}, 120_000);
+});
 
 test('a single run does not wait behind the runs of another study', async () => {
   const long = await post({ document: chute(), wishes: { ...wishes, runs: 2000 } }).expect(202);
@@ -74,7 +74,7 @@ test('a single run does not wait behind the runs of another study', async () => 
   expect(study.state).toBe('running');
   expect(study.done).toBeLessThan(1000);
   await tool().delete(`/api/studies/${long.body.id}`).set('If-Match', '*').expect(204);
-}, 120_000);
+});
 
 test('results are kept over a restart, and what was under way is gone on with, to the same end', async () => {
   const whole = await ended((await post({ document: chute(), wishes }).expect(202)).body.id);
@@ -86,7 +86,7 @@ test('results are kept over a restart, and what was under way is gone on with, t
   await studies.resume();
   expect((await shown(whole.id)).runs).toEqual(whole.runs);
   expect((await ended(begun.body.id)).runs).toEqual(whole.runs);
-}, 120_000);
+});
 
 test('the request repeated after a lost answer begins nothing twice', async () => {
   const key = '11111111-2222-4333-8444-555555555555';
@@ -95,7 +95,7 @@ test('the request repeated after a lost answer begins nothing twice', async () =
   expect([a.body.id, b.body.id]).toEqual([key, key]);
   await send(2).expect(409);
   await ended(key);
-}, 120_000);
+});
 
 test('a run beyond the budget is refused with what it would take', async () => {
   const machine = newMachine('A day of seeds');
@@ -107,4 +107,4 @@ test('a run beyond the budget is refused with what it would take', async () => {
   const refused = await post({ document: machine, wishes });
   expect([refused.status, refused.body.title]).toEqual([422, 'Beyond the budget']);
   expect(refused.body.detail).toMatch(/may take up to [\d,]+ steps of the contact computation/);
-}, 120_000);
+});

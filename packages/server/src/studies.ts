@@ -95,7 +95,7 @@ export class Studies {
       await patiently(() => studyRuns.upsert({ studyId: id, number: run.number, data: JSON.stringify(run) }));
     };
     const end = async (problem: string | null) => this.finish(id, problem === null ? 'done' : 'failed', problem);
-    if (waiting.length === 0) void end(null);
+    if (waiting.length === 0) void end(null).catch(() => undefined);
     else this.queue.add({ id, text, torques: wishes.torques, waiting, take, end });
   }
 

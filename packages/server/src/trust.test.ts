@@ -226,7 +226,7 @@ describe('what is kept', () => {
       codes.push(...(await Promise.all(Array.from({ length: 10 }, send))).map((r) => r.status));
     expect(codes.filter((code) => code === 201)).toHaveLength(50);
     expect(codes.filter((code) => code === 409)).toHaveLength(10);
-  }, 60_000);
+  });
 
   test('the demo is loaded whole or not at all, and once of two starts', async () => {
     await database.facts.destroy({ where: { name: 'demo-loaded' } });

@@ -88,9 +88,11 @@ export function useStageStates() {
           : fine(axes.length === 1 ? '1 axis' : `${axes.length} axes`),
       move: firstError
         ? { kind: 'attention', words: firstError }
-        : results.stale && !results.ask
-          ? stale
-          : fine('The plans close and keep their limits.'),
+        : results.ask
+          ? { kind: 'attention', words: results.ask }
+          : results.stale
+            ? stale
+            : fine('The plans close and keep their limits.'),
       cue,
       run: computedState('The cycle is computed.'),
       size: trouble

@@ -14,6 +14,9 @@ export interface Draft {
 /** A draft that no open window works on, with the key it is kept under. */
 export type FoundDraft = Draft & { key: string };
 
+/** How long a draft that nobody has asked for stays, ms: as long as a deleted machine. */
+const KEPT_FOR = 30 * 86_400_000;
+
 const here = typeof indexedDB !== 'undefined';
 let store: UseStore | null = null;
 const theStore = (): UseStore => (store ??= createStore('yoke-drafts', 'drafts'));
@@ -88,7 +91,9 @@ export async function findDraft(machineId: string): Promise<FoundDraft | null> {
   try {
     const mine = keyOf(machineId, await ownName());
     const open = await openWindows();
-    const found = (await entries<string, Draft>(theStore())).filter(
+    const kept = await entries<string, Draft>(theStore());
+    for (const [key, { at }] of kept) if (Date.now() - at > KEPT_FOR) await del(key, theStore());
+    const found = kept.filter(
       ([key]) =>
         key === mine || (key.startsWith(`${machineId}/`) && !open.has(lockOf(key.slice(machineId.length + 1)))),
     );
