@@ -1,4 +1,5 @@
-// `npm run attack`: the attacks of the tests in their long form, about half an hour. Exit code 1 where anything gave way.
+// `npm run attack`: the attacks of the tests in their long form, about half an hour; `-- --kills`, `-- --requests` or
+// `-- --mutants` for a part of it. Exit code 1 where anything gave way.
 import { spawn } from 'node:child_process';
 import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -74,15 +75,17 @@ async function requests(): Promise<void> {
   rmSync(application.folder, { recursive: true, force: true });
 }
 
-if (process.argv.includes('--mutants')) await mutants();
+const PARTS = { '--mutants': mutants, '--kills': kills, '--requests': requests };
+const [part] = process.argv.slice(2) as (keyof typeof PARTS)[];
+if (part !== undefined) await PARTS[part]();
 else {
-  // The mutants compute, the kills wait: both at once.
+  // The mutants compute, the kills wait, the requests do a little of both: all at once.
   const self = fileURLToPath(import.meta.url);
-  const child = spawn(process.execPath, ['--import', 'tsx', self, '--mutants'], { stdio: 'inherit' });
-  const computed = new Promise<number>((resolve) => child.once('exit', (code) => resolve(code ?? 1)));
-  await kills();
-  await requests();
-  if ((await computed) !== 0) wrong++;
-  say(wrong === 0 ? 'Nothing gave way.' : `${wrong} gave way.`);
+  const codes = Object.keys(PARTS).map((name) => {
+    const child = spawn(process.execPath, ['--import', 'tsx', self, name], { stdio: 'inherit' });
+    return new Promise<number>((resolve) => child.once('exit', (code) => resolve(code ?? 1)));
+  });
+  wrong = (await Promise.all(codes)).filter((code) => code !== 0).length;
+  say(wrong === 0 ? 'Nothing gave way.' : `${wrong} of ${codes.length} parts gave way.`);
 }
 process.exit(wrong === 0 ? 0 : 1);
