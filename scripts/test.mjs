@@ -59,6 +59,8 @@ function fromReport(file, exitCode, read) {
 }
 
 async function unit() {
+  // Tests that start the application would build it otherwise, and wait for each other.
+  buildWeb();
   const file = join(work, 'jest.json');
   const exitCode = await run(['npx', 'jest', '--json', `--outputFile=${file}`], databaseEnv);
   return fromReport(file, exitCode, (report) => ({

@@ -1,6 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { closeSync, existsSync, openSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { Stop } from './fail.mjs';
 import { root } from './paths.mjs';
 
@@ -11,6 +11,22 @@ export function buildWeb() {
   for (const source of sources) addToHash(state, source);
   const digest = state.digest('hex');
   const stamp = `${root}packages/web/dist/.stamp`;
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === digest) return;
+  // Two starts of one checkout, on data of their own, build one after the other; the second finds it built.
+  const lock = openSync(`${root}node_modules/.yoke-build`, 'a');
+  spawnSync('flock', ['3'], { stdio: ['ignore', 'ignore', 'ignore', lock] });
+  try {
+    build(stamp, digest);
+  } finally {
+    closeSync(lock);
+  }
+}
+
+/**
+ * @param {string} stamp file that says which sources were built
+ * @param {string} digest of the sources as they are
+ */
+function build(stamp, digest) {
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === digest) return;
   console.log('Building the web application …');
   const { status, stderr, stdout } = spawnSync('npx', ['vite', 'build', '--logLevel', 'error'], {
