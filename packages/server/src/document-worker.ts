@@ -1,3 +1,4 @@
+import type { MessagePort } from 'node:worker_threads';
 import {
   CsvError,
   describeProblems,
@@ -28,6 +29,12 @@ export type ReadTask =
   | { read: 'renamed'; text: string; name: string }
   | { read: 'catalogue'; text: string };
 
+/** A task as it is handed over: the thread says when it begins, as its time is counted from then on. */
+export interface ReadOrder {
+  task: ReadTask;
+  begun: MessagePort;
+}
+
 /** What it answers: the thing read, or what is wrong with it. */
 export type ReadAnswer =
   | { ok: true; document: ReadDocument; rest: Record<string, unknown>; beyondBudget: string | null }
@@ -53,7 +60,9 @@ const invalid = (problems: Problem[]): ReadAnswer => ({
 });
 
 /** Reads one upload. Runs on a thread of its own, so that nothing sent can hold up the server. */
-export default function read(task: ReadTask): ReadAnswer {
+export default function read({ task, begun }: ReadOrder): ReadAnswer {
+  begun.postMessage(null);
+
   if (task.read === 'catalogue') {
     try {
       return { ok: true, motors: readCatalogue(task.text) };

@@ -1,6 +1,7 @@
+import { MessageChannel } from 'node:worker_threads';
 import type { Motor } from '@yoke/core';
 import { Piscina } from 'piscina';
-import type { ReadAnswer, ReadDocument, ReadTask } from './document-worker';
+import type { ReadAnswer, ReadDocument, ReadOrder, ReadTask } from './document-worker';
 import { HttpProblem } from './problem';
 
 export type { ReadDocument };
@@ -8,13 +9,15 @@ export type { ReadDocument };
 /** Longest time that reading one upload may take, ms, and the memory it may use, MB. */
 const READ_TIME = 20_000;
 const READ_MEMORY = 768;
+/** Longest wait for a thread that reads, ms. */
+const LONGEST_WAIT = 120_000;
 /** Uploads that wait for a thread at most; beyond that the server says that it is busy. */
 const MOST_WAITING = 50;
 
-let pool: Piscina<ReadTask, ReadAnswer> | null = null;
+let pool: Piscina<ReadOrder, ReadAnswer> | null = null;
 
-function thePool(): Piscina<ReadTask, ReadAnswer> {
-  pool ??= new Piscina<ReadTask, ReadAnswer>({
+function thePool(): Piscina<ReadOrder, ReadAnswer> {
+  pool ??= new Piscina<ReadOrder, ReadAnswer>({
     filename: new URL('./document-worker.ts', import.meta.url).href,
     minThreads: 1,
     maxThreads: 2,
@@ -38,18 +41,28 @@ export async function closeReaders(): Promise<void> {
 
 async function ask(task: ReadTask): Promise<Extract<ReadAnswer, { ok: true }>> {
   const limit = new AbortController();
-  const timer = setTimeout(() => limit.abort(), READ_TIME);
+  const { port1, port2 } = new MessageChannel();
+  let timer = setTimeout(() => limit.abort(), LONGEST_WAIT);
+  let reading = false;
+  // Waiting for a thread, and its start, are the server's affair and not that of what was sent.
+  port1.once('message', () => {
+    reading = true;
+    clearTimeout(timer);
+    timer = setTimeout(() => limit.abort(), READ_TIME);
+  });
   let answer: ReadAnswer;
   try {
-    answer = await thePool().run(task, { signal: limit.signal });
+    answer = await thePool().run({ task, begun: port2 }, { signal: limit.signal, transferList: [port2] });
   } catch (error) {
     const { message, code, name } = error as Error & { code?: string };
-    if (name === 'AbortError' && limit.signal.aborted)
+    if (name === 'AbortError' && limit.signal.aborted && reading)
       throw new HttpProblem(
         422,
         'Takes too long',
         `Reading this took longer than ${READ_TIME / 1000} s, so it was given up: send less at a time.`,
       );
+    if (name === 'AbortError' && limit.signal.aborted)
+      throw new HttpProblem(503, 'Busy', 'The server has too much to do to read this just now. Try again in a moment.');
     if (code === 'ERR_WORKER_OUT_OF_MEMORY')
       throw new HttpProblem(422, 'Too large', `Reading this took more than ${READ_MEMORY} MB: send less at a time.`);
     if (/queue/i.test(message))
@@ -57,6 +70,7 @@ async function ask(task: ReadTask): Promise<Extract<ReadAnswer, { ok: true }>> {
     throw error;
   } finally {
     clearTimeout(timer);
+    port1.close();
   }
   if (answer.ok) return answer;
   const { status, detail, problems } = answer;
