@@ -1,4 +1,4 @@
-import type { Machine, OutlineDrawing, ReadResult, SheetFinding } from '@yoke/core';
+import type { AxisKind, ForceTable, Machine, OutlineDrawing, ReadResult, SheetFinding, UnitSystem } from '@yoke/core';
 import { proxy, wrap, type Remote } from 'comlink';
 import { defineStore } from 'pinia';
 import { ref } from 'vue';
@@ -70,10 +70,13 @@ export const useAside = defineStore('aside', () => {
   const readMachine = (text: string, name: string): Promise<ReadResult> =>
     read<ReadResult>(name, async (remote) => remote.readMachine(text));
 
+  const readForceTable = (text: string, name: string, kind: AxisKind, units: UnitSystem): Promise<ForceTable> =>
+    read<ForceTable>(name, async (remote) => remote.readForceTable(text, kind, units));
+
   async function checkSheet({ sequence, axes }: Machine): Promise<SheetFinding[]> {
     checker ??= start();
     return checker.remote.checkSheet({ sequence, axes });
   }
 
-  return { reading, readDrawing, readMachine, cancel, checkSheet };
+  return { reading, readDrawing, readMachine, readForceTable, cancel, checkSheet };
 });

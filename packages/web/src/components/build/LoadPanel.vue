@@ -1,10 +1,12 @@
 <script setup lang="ts">
-import { AXIS_KINDS, readForceTable, writeForceTable, type Axis, type Load } from '@yoke/core';
+import { AXIS_KINDS, writeForceTable, type Axis, type Load } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed, defineAsyncComponent, ref } from 'vue';
 import FileButton from '@/components/FileButton.vue';
 import QuantityField from '@/components/QuantityField.vue';
 import { download, fileName } from '@/lib/files';
+import ReadingNote from '@/components/ReadingNote.vue';
+import { useAside } from '@/stores/aside';
 import { useMachine } from '@/stores/machine';
 import { useRun } from '@/stores/run';
 
@@ -30,15 +32,16 @@ const names = computed(() => ({
 }));
 const setFormula = (text: string | null) =>
   machine.editAxis('formula of the load', (draft) => void (draft.load.formula = text), `load ${props.axis.id}`);
+const aside = useAside();
 const tableError = ref<string | null>(null);
 
 type NumberKey = { [K in keyof Load]: Load[K] extends number ? K : never }[keyof Load];
 const set = (key: NumberKey) => (value: number | null) =>
   machine.editAxis('change the load', (draft) => void (draft.load[key] = value!));
 
-function readTable(text: string, name: string): void {
+async function readTable(text: string, name: string): Promise<void> {
   try {
-    const table = readForceTable(text, props.axis.kind, machine.units);
+    const table = await aside.readForceTable(text, name, props.axis.kind, machine.units);
     tableError.value = machine.editAxis('force table', (draft) => void (draft.load.forceTable = table));
   } catch (error) {
     tableError.value = `${name}: ${(error as Error).message}`;
@@ -125,7 +128,9 @@ const saveTable = () =>
     <p v-else class="note">
       None. A CSV with the columns “t [s],{{ linear ? 'force [N]' : 'torque [N m]' }}” can be read in.
     </p>
-    <div class="read"><FileButton accept=".csv,text/csv,.txt" @read="readTable">Read a CSV</FileButton></div>
+    <div class="read">
+      <FileButton accept=".csv,text/csv,.txt" @read="readTable">Read a CSV</FileButton><ReadingNote />
+    </div>
     <p v-if="tableError" class="bad" role="alert">{{ tableError }}</p>
     <h3>{{ linear ? 'Force' : 'Torque' }} by a formula</h3>
     <template v-if="axis.load.formula !== null">
