@@ -2,8 +2,8 @@
 export default {
   testMatch: ['<rootDir>/packages/*/src/**/*.test.ts', '<rootDir>/scripts/**/*.test.ts'],
   testEnvironment: 'node',
-  // Many tests wait for processes of their own: one for each core, not one less.
-  maxWorkers: '100%',
+  // The API tests share one database and its one catalogue: they go one after the other.
+  maxWorkers: 1,
   // No test depends on speed: this only ends one that hangs.
   testTimeout: 600_000,
   // These are published as ES modules only.
