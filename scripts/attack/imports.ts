@@ -4,6 +4,14 @@ import { readCatalogue, readForceTable, readMachineText, readRawTable } from '@y
 const dxf = (...pairs: (string | number)[]) =>
   [0, 'SECTION', 2, 'ENTITIES', ...pairs, 0, 'ENDSEC', 0, 'EOF', ''].join('\n');
 
+const polyline = dxf(0, 'POLYLINE', 8, 'p', 70, 1, 0, 'VERTEX', 10, 0, 20, 0, 42, 1, 0, 'VERTEX', 10, 1, 20, 2, 0, 'SEQEND'); // prettier-ignore
+/** The other sections of a DXF file, each with a little in it. */
+const sections = [
+  0, 'SECTION', 2, 'HEADER', 9, '$INSUNITS', 70, 4, 9, '$EXTMIN', 10, 0, 20, 0, 30, 0, 0, 'ENDSEC',
+  0, 'SECTION', 2, 'TABLES', 0, 'TABLE', 2, 'LAYER', 70, 1, 0, 'LAYER', 2, 'a', 70, 0, 62, 7, 6, 'CONTINUOUS', 0, 'ENDTAB', 0, 'ENDSEC',
+  0, 'SECTION', 2, 'BLOCKS', 0, 'BLOCK', 8, '0', 2, 'b', 70, 0, 10, 0, 20, 0, 3, 'b', 0, 'LINE', 8, '0', 10, 0, 20, 0, 11, 1, 21, 1, 0, 'ENDBLK', 8, '0', 0, 'ENDSEC',
+].join('\n') + '\n' + polyline; // prettier-ignore
+
 /** Files as they should be; what is done to them makes them hostile. */
 const FILES: [string, (text: string) => unknown][] = [
   [dxf(0, 'LINE', 8, 'a', 10, 0, 20, 0, 11, 1, 21, 1, 0, 'ARC', 8, 'a', 10, 0, 20, 0, 40, 3, 50, 0, 51, 90), readDxf],
@@ -27,6 +35,8 @@ const FILES: [string, (text: string) => unknown][] = [
     ),
     readDxf,
   ],
+  [polyline, readDxf],
+  [sections, readDxf],
   ['<svg><g id="a" transform="rotate(30)"><path d="M0 0 L10 0 A5 5 0 0 1 10 10 C3 3 2 2 1 1 Z"/></g></svg>', readSvg],
   ['<svg><rect width="4" height="2"/><circle r="3"/><polygon points="0,0 1,1 2,0"/></svg>', readSvg],
   ['t [s],force [N]\n0,1\n0.5,2\n1,1\n', (text) => readForceTable(text, 'linear', 'metric')],

@@ -1,6 +1,7 @@
 import DxfParser from 'dxf-parser';
 import DxfWriter from 'dxf-writer';
 import type { Point2 } from '../geometry';
+import { HeavyPolyline, LightPolyline } from './dxf-polylines';
 import {
   arcPoints,
   checkSize,
@@ -69,7 +70,10 @@ export function readDxf(text: string, progress?: ReadProgress): OutlineDrawing {
   checkGroups(text);
   let dxf: ReturnType<DxfParser['parseSync']>;
   try {
-    dxf = new DxfParser().parseSync(text);
+    const parser = new DxfParser();
+    parser.registerEntityHandler(LightPolyline);
+    parser.registerEntityHandler(HeavyPolyline);
+    dxf = parser.parseSync(text);
   } catch {
     throw new OutlineError(
       'This is no DXF drawing that can be read: it breaks off, or its groups do not follow one another as they must. Save it as ASCII DXF.',

@@ -128,6 +128,22 @@ describe('hostile drawings', () => {
     for (const [x, y] of readDxf(text).outlines[0]!.points) expect([x, y].every(Number.isFinite)).toBe(true);
   });
 
+  test('polylines that lack a y, an end or what they claim are read once and counted, and nothing goes round for ever', () => {
+    const light = (...groups: (string | number)[]) => pairs(0, 'LWPOLYLINE', 8, '0', 90, 3, 70, 1, ...groups);
+    const torn = light(10, 0, 20, 0, 42, 1, 10, 5, 22, -0.5, 10, 5, 20, 5);
+    expect(readDxf(dxf(torn, line(0, 0, 1, 1)))).toMatchObject({
+      ignored: [{ what: 'LWPOLYLINE without a place', count: 1 }],
+    });
+    const endless = pairs(0, 'POLYLINE', 8, 'p', 70, 1, ...[0, 1, 2].flatMap((x) => [0, 'VERTEX', 10, x, 20, x * x]));
+    const { outlines } = readDxf(dxf(endless, line(9, 9, 10, 10)));
+    expect(outlines.map(({ points, layer }) => [layer, points.length])).toEqual([
+      ['p', 3],
+      ['0', 2],
+    ]);
+    const boast = pairs(0, 'LWPOLYLINE', 8, '0', 90, 1e9, 70, 0, 10, 0, 20, 0, 10, 1, 20, 0);
+    expect(readDxf(dxf(boast)).outlines[0]!.points).toEqual([[0, 0], [1, 0]]); // prettier-ignore
+  });
+
   test('a spline of degree 1000, and one without enough knots, are counted as not understood', () => {
     const spline = (degree: number, knots: number) =>
       pairs(
