@@ -1,6 +1,7 @@
 import DxfParser from 'dxf-parser';
 import DxfWriter from 'dxf-writer';
 import type { Point2 } from '../geometry';
+import { readableDxf } from './dxf-groups';
 import { HeavyPolyline, LightPolyline } from './dxf-polylines';
 import {
   arcPoints,
@@ -42,38 +43,18 @@ function withBulges(
 }
 
 /**
- * Looks whether a text is made of DXF's pairs of lines, a code and its value, before the parser goes through it.
- * @throws OutlineError with the first line that is no code
- */
-function checkGroups(text: string): void {
-  const end = text.length;
-  for (let at = 0, line = 1; at < end; line++) {
-    const next = text.indexOf('\n', at);
-    const stop = next < 0 ? end : next;
-    if (line % 2 === 1) {
-      const code = text.slice(at, Math.min(stop, at + 20)).trim();
-      if (!/^-?\d{1,4}$/.test(code) && !(code === '' && text.slice(at).trim() === ''))
-        throw new OutlineError(
-          `This is no DXF drawing that can be read: line ${line} should be a group code, but “${code.slice(0, 20)}” stands there. Save it as ASCII DXF.`,
-        );
-    }
-    at = stop + 1;
-  }
-}
-
-/**
  * Reads lines, arcs, circles, ellipses, polylines and splines (by their control polygon's curve) from DXF text.
  * @throws OutlineError where the text is no DXF or holds no outline
  */
 export function readDxf(text: string, progress?: ReadProgress): OutlineDrawing {
   checkSize(text);
-  checkGroups(text);
+  const { text: readable, ignored, unit } = readableDxf(text);
   let dxf: ReturnType<DxfParser['parseSync']>;
   try {
     const parser = new DxfParser();
     parser.registerEntityHandler(LightPolyline);
     parser.registerEntityHandler(HeavyPolyline);
-    dxf = parser.parseSync(text);
+    dxf = parser.parseSync(readable);
   } catch {
     throw new OutlineError(
       'This is no DXF drawing that can be read: it breaks off, or its groups do not follow one another as they must. Save it as ASCII DXF.',
@@ -82,6 +63,7 @@ export function readDxf(text: string, progress?: ReadProgress): OutlineDrawing {
   if (!dxf) throw new OutlineError('This is no DXF drawing. Save it as ASCII DXF.');
   progress?.(0.3);
   const collector = new LineCollector();
+  for (const what of ignored) collector.ignore(what);
   const entities = ((dxf as { entities?: unknown }).entities ?? []) as DxfEntity[];
   entities.forEach((entity, i) => {
     const points = dxfPoints(entity);
@@ -89,9 +71,8 @@ export function readDxf(text: string, progress?: ReadProgress): OutlineDrawing {
     else collector.ignore(entity.type);
     if (i % 2000 === 0) progress?.(0.3 + (0.3 * i) / entities.length);
   });
-  const unit = DXF_UNITS[Number((dxf.header as Record<string, unknown> | undefined)?.$INSUNITS)] ?? null;
   return collector.finish(
-    unit,
+    DXF_UNITS[unit ?? NaN] ?? null,
     'line, arc, circle, polyline or spline',
     progress && ((share) => progress(0.6 + 0.4 * share)),
   );
@@ -116,7 +97,12 @@ interface DxfEntity {
 
 function dxfPoints(entity: DxfEntity): Omit<Outline, 'layer'> | null {
   const { type, vertices, center, radius } = entity;
-  if (type === 'LINE' && vertices) return { closed: false, points: vertices.map(({ x, y }) => [x, y]) };
+  // A line that lacks its first end has a hole there.
+  if (type === 'LINE' && vertices)
+    return {
+      closed: false,
+      points: Array.from(vertices, (vertex?: { x: number; y: number }) => [vertex?.x ?? NaN, vertex?.y ?? NaN]),
+    };
   if ((type === 'LWPOLYLINE' || type === 'POLYLINE') && vertices && vertices.length > 1) {
     const closed = Boolean(entity.shape);
     return { closed, points: withBulges(vertices, closed) };

@@ -128,6 +128,20 @@ describe('hostile drawings', () => {
     for (const [x, y] of readDxf(text).outlines[0]!.points) expect([x, y].every(Number.isFinite)).toBe(true);
   });
 
+  test('tables, blocks and headers that are torn are never looked at; the unit and other entities are', () => {
+    const torn = pairs(0, 'SECTION', 2, 'TABLES', 0, 'TABLE', 2, 'LAYER', 0, 'VPORT', 0, 'ENDSEC');
+    const header = pairs(0, 'SECTION', 2, 'HEADER', 9, '$INSUNITS', 70, 6, 20, 1, 0, 'ENDSEC');
+    const text = `${header}\n${torn}\n${dxf(line(0, 0, 1, 1), pairs(0, 'INSERT', 2, 'b', 66, 1, 0, 'ATTRIB', 1, 'x', 0, 'SEQEND'))}`;
+    expect(readDxf(text)).toMatchObject({
+      unit: 1000,
+      ignored: [
+        { what: 'INSERT', count: 1 },
+        { what: 'ATTRIB', count: 1 },
+      ],
+    });
+    expect(() => readDxf(text.replace('EOF', 'ENDSEC'))).toThrow('it breaks off before its end');
+  });
+
   test('polylines that lack a y, an end or what they claim are read once and counted, and nothing goes round for ever', () => {
     const light = (...groups: (string | number)[]) => pairs(0, 'LWPOLYLINE', 8, '0', 90, 3, 70, 1, ...groups);
     const torn = light(10, 0, 20, 0, 42, 1, 10, 5, 22, -0.5, 10, 5, 20, 5);
@@ -140,6 +154,8 @@ describe('hostile drawings', () => {
       ['p', 3],
       ['0', 2],
     ]);
+    const half = pairs(0, 'LINE', 8, '0', 11, 1, 21, 1);
+    expect(readDxf(dxf(half, line(0, 0, 1, 1))).ignored).toEqual([{ what: 'LINE without a place', count: 1 }]);
     const boast = pairs(0, 'LWPOLYLINE', 8, '0', 90, 1e9, 70, 0, 10, 0, 20, 0, 10, 1, 20, 0);
     expect(readDxf(dxf(boast)).outlines[0]!.points).toEqual([[0, 0], [1, 0]]); // prettier-ignore
   });
