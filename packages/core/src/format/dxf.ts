@@ -97,12 +97,8 @@ interface DxfEntity {
 
 function dxfPoints(entity: DxfEntity): Omit<Outline, 'layer'> | null {
   const { type, vertices, center, radius } = entity;
-  // A line that lacks its first end has a hole there.
-  if (type === 'LINE' && vertices)
-    return {
-      closed: false,
-      points: Array.from(vertices, (vertex?: { x: number; y: number }) => [vertex?.x ?? NaN, vertex?.y ?? NaN]),
-    };
+  if (type === 'LINE' && vertices && vertices.length > 1)
+    return { closed: false, points: vertices.map(({ x, y }) => [x, y]) };
   if ((type === 'LWPOLYLINE' || type === 'POLYLINE') && vertices && vertices.length > 1) {
     const closed = Boolean(entity.shape);
     return { closed, points: withBulges(vertices, closed) };
