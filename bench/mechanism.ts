@@ -52,7 +52,7 @@ function timePerPose(stages: number, poses: number): { bodies: number; ms: numbe
   const model = compileMechanism(mechanism, [{ axisId: 'axis', joint: mechanism.joints[0]!.id }]);
   const { q } = assemble(model);
   const { rows } = mobilityAt(model, q);
-  const efforts = compileEfforts(model, 1);
+  const efforts = compileEfforts(model, { cycleTime: 1 });
   const run = () => {
     const kinematics = new Kinematics(model, q, rows);
     const dynamics = new InverseDynamics(kinematics, efforts);
@@ -114,7 +114,7 @@ export function benchMechanism(): void {
   const model = compileMechanism(mechanism, [{ axisId: 'axis', joint: mechanism.joints[0]!.id }]);
   const { q } = assemble(model);
   const { rows } = mobilityAt(model, q);
-  const efforts = compileEfforts(model, 1);
+  const efforts = compileEfforts(model, { cycleTime: 1 });
   const start = Math.atan2(mechanism.bodies[0]!.points[1]!.at[1], 1) + mechanism.bodies[0]!.pose.angle;
   const exact = closedForm(model.bodies);
   let largest = 0;

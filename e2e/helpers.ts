@@ -41,6 +41,21 @@ export async function type(box: Locator, text: string): Promise<void> {
   await box.press('Enter');
 }
 
+/** Waits until nothing is computed or moves on the page: three frames alike, no transition under way. */
+export async function still(page: Page): Promise<void> {
+  await expect(page.locator('[aria-busy="true"]')).toHaveCount(0);
+  await page.evaluate(async () => {
+    await document.fonts.ready;
+    for (let before = '', alike = 0; alike < 3;) {
+      await new Promise(requestAnimationFrame);
+      const now = document.body.innerHTML;
+      const moving = document.getAnimations().some(({ playState }) => playState === 'running');
+      alike = now === before && !moving ? alike + 1 : 0;
+      before = now;
+    }
+  });
+}
+
 export const stage = (page: Page, name: string): Locator => page.getByRole('navigation').getByRole('link', { name });
 
 /** Chooses an entry of a drop-down. */

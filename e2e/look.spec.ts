@@ -1,6 +1,6 @@
 import { createRequire } from 'node:module';
 import { expect, test, type Page } from '@playwright/test';
-import { copyOfDemo, openNew } from './helpers';
+import { copyOfDemo, openNew, still } from './helpers';
 
 const axe = createRequire(import.meta.url).resolve('axe-core');
 const STAGES = ['build', 'move', 'cue', 'run', 'size', 'deliver'];
@@ -16,7 +16,7 @@ const overflowing = (page: Page) =>
 async function violations(page: Page): Promise<string[]> {
   // A colour half-way through a transition is no colour of the application.
   await page.addStyleTag({ content: '*, ::before, ::after { transition: none !important }' });
-  await page.waitForTimeout(600);
+  await still(page);
   return page.evaluate(async () => {
     const { axe: checker } = window as unknown as {
       axe: { run: (options: object) => Promise<{ violations: { id: string; nodes: { html: string }[] }[] }> };
@@ -38,7 +38,7 @@ for (const [width, height] of [
     for (const stage of stages) {
       await page.goto(`/machine/${stage}`);
       await expect(page.locator('.stage .panel, .stage .stack').first()).toBeVisible();
-      await page.waitForTimeout(300);
+      await still(page);
       expect(await overflowing(page), stage).toEqual([]);
     }
   });
@@ -73,7 +73,7 @@ for (const theme of ['light', 'dark'])
       await page.goto(`/machine/${id}/move?part=${part}`);
       await page.locator('.lane-name', { hasText: axis.join(' ') }).click();
       await expect(page.locator('.stage .panel').first()).toBeVisible();
-      await page.waitForTimeout(900);
+      await still(page);
       expect(await overflowing(page), place).toEqual([]);
       expect(await violations(page), place).toEqual([]);
     }

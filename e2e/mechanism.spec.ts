@@ -32,12 +32,14 @@ test('a four-bar from nothing: drawn, driven, traced, loaded, its peak found, he
   await stage(page, 'Run').click();
   await expect(page.getByRole('img', { name: /^Drawn by hand at/ }).locator('path.trace')).toHaveCount(1);
   await page.getByRole('button', { name: 'largest' }).click();
-  await expect(page.getByRole('status').filter({ hasText: 'drive torque' })).toContainText('The pose there is shown');
+  await expect(page.getByRole('status').filter({ hasText: 'torque into the mechanism' })).toContainText(
+    'The pose there is shown',
+  );
   await page.getByRole('button', { name: 'Add a variant' }).click();
   await type(page.getByLabel('Times as fast'), '10');
   await page.locator('.variant .toggle').filter({ hasText: 'Gravity' }).locator('.el-switch').click();
   await page.getByRole('checkbox', { name: 'Variant 1' }).check();
-  await expect(page.getByRole('row').filter({ hasText: 'drive torque, peak' })).toContainText(/× \d|%/);
+  await expect(page.getByRole('row').filter({ hasText: 'torque into the mechanism' })).toContainText(/× \d|%/);
 
   await stage(page, 'Size').click();
   await expect(page.getByLabel('Ranking').locator('.why')).toContainText(/is the lightest of|None of/);
@@ -114,12 +116,30 @@ test('the label dabber lifts off at three times its speed and says so; a run is 
   await expect(compare).toContainText('Kept “As drawn”');
   await compare.getByRole('checkbox', { name: /As drawn/ }).check();
   await expect(compare.getByRole('columnheader', { name: 'As drawn' })).toBeVisible();
-  await expect(compare.getByRole('row').filter({ hasText: 'peak' }).first()).toContainText('0.0 %');
+  const highest = compare.getByRole('row').filter({ hasText: 'maximum' }).first();
+  await expect(highest).toContainText('0.0 %');
+  await expect(highest).toContainText(/at \S+\sm?s.*at \S+\sm?s/);
   await page.reload();
   await compare.getByRole('button', { name: 'Forget As drawn' }).click();
   await expect(compare.getByRole('checkbox', { name: /As drawn/ })).toBeHidden();
+  // What a variant finds is told beside its numbers.
+  await compare.getByRole('button', { name: 'Add a variant' }).click();
+  await type(compare.getByRole('textbox', { name: 'Times as fast' }), '3');
+  await compare.getByRole('button', { name: 'Done' }).click();
+  await compare.getByRole('checkbox', { name: 'Variant 1' }).check();
+  await expect(compare.getByRole('region', { name: 'Findings of Variant 1' })).toContainText(
+    'Cam roller loses contact from',
+  );
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect(compare.getByRole('checkbox', { name: 'Variant 1' })).toBeHidden();
   await stage(page, 'Build').click();
   await page.getByRole('button', { name: 'Cycle, axes and drive trains' }).click();
+  // What the motor has behind it is the mechanism: in the picture, and in figures.
+  const follows = page.getByRole('region', { name: 'What follows' });
+  await expect(follows).toContainText(/Mechanism asks at rest, at most0\.\d+\sN·m/);
+  await expect(page.getByRole('region', { name: 'Drawing' }).locator('[data-body]').first()).toBeVisible();
+  if (process.env.SHOT) await page.screenshot({ path: process.env.SHOT });
   await type(page.getByLabel('Cycle time', { exact: true }), '0.16 s');
   await stage(page, 'Move').click();
   await page.getByRole('button', { name: 'One turn a cycle' }).click();

@@ -65,7 +65,9 @@ test('the same lift as plan, servo move, formula and table: compared, the gentle
     ['XML for controllers', 'xml'],
   ] as const) {
     await choose(page, 'Written as', as);
-    await expect(deliver).toContainText(/Read back: at most (\S+\smm|nothing but rounding) from the motion/);
+    await expect(deliver).toContainText(
+      /Read back, from the motion at most (nothing but rounding|\S+\smm in position \(at \S+\ss\))/,
+    );
     const [file] = await Promise.all([
       page.waitForEvent('download'),
       deliver.getByRole('button', { name: `Save ${as}` }).click(),
@@ -76,7 +78,7 @@ test('the same lift as plan, servo move, formula and table: compared, the gentle
       .locator('input[type=file]')
       .setInputFiles({ name: `back.${ending}`, mimeType: 'text/plain', buffer: readFileSync(path) });
     await expect(deliver).toContainText(
-      new RegExp(`back.${ending}: \\d+ points read; at most .* from the motion of Lift`),
+      new RegExp(`back.${ending}: \\d+ points read; from the motion of Lift at most .*`),
     );
   }
   await deliver

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { planKnees } from '@yoke/core';
-import { allSaved, choose, openNew, saved, type } from './helpers';
+import { allSaved, choose, openNew, saved, type, still } from './helpers';
 
 test('a knee is dragged in the lane, the table follows, and undo takes the whole drag back', async ({ page }) => {
   const id = await openNew(page, 'Dragged', { stage: 'move' });
@@ -65,7 +65,7 @@ test('jumps and an open cycle are named; the law offers its own parameters', asy
   await type(page.getByLabel('Share accelerating'), '0.2');
   await expect(page.getByRole('alert')).toContainText('At least 1 % is needed');
   await type(page.getByLabel('Share accelerating'), '20 %');
-  await expect(page.getByLabel('Share braking')).toHaveValue('33.3333333333');
+  await expect(page.getByLabel('Share braking')).toHaveValue('33.33333333');
   await type(page.getByLabel('Position after segment 3'), '12 mm');
   await expect(page.getByLabel('Start position')).toHaveValue('12');
   await page.getByRole('button', { name: 'Undo' }).click();
@@ -76,8 +76,12 @@ test('jumps and an open cycle are named; the law offers its own parameters', asy
 test('the cursor is one: lane, chart and keys move it, and a chart zooms and fits', async ({ page }) => {
   await openNew(page, 'Cursor', { stage: 'move' });
   const readout = page.locator('.diagram .cursor');
-  await page.locator('body').press('End');
-  await expect(readout).toContainText('2 s · 360°');
+  // Keys are heard once the stage is there.
+  await expect(async () => {
+    await page.locator('body').press('End');
+    await expect(readout).toContainText('2 s · 360°', { timeout: 1000 });
+  }).toPass();
+  await still(page);
   const chart = page.getByRole('img', { name: /^Velocity/ });
   const box = (await chart.boundingBox())!;
   await page.mouse.click(box.x + 76 + (box.width - 90) / 4, box.y + 40);

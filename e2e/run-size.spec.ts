@@ -24,9 +24,15 @@ test('a turning table is drawn and its torque found: J α at the peak, by hand',
 test('a coarse step is warned of and the proposed one taken in one click', async ({ page }) => {
   await openNew(page, 'Coarse', { stage: 'run' });
   await type(page.getByLabel('Sampling step'), '0.1 s');
-  await expect(page.getByText('is coarse for the shortest move')).toBeVisible();
-  await page.getByRole('button', { name: 'Use the proposed step' }).click();
-  await expect(page.getByText('is coarse for the shortest move')).toBeHidden();
+  const bar = page.getByRole('alert', { name: 'Coarse run' });
+  await expect(bar).toContainText('The step of 0.1\u00a0s is coarse: efforts or accelerations bend by');
+  // Every stage that stands on it says so, and so do its tables.
+  for (const name of ['Run', 'Size', 'Deliver']) await expect(stage(page, name)).toContainText('is coarse');
+  await expect(page.getByRole('columnheader', { name: /Peaks/ })).toContainText('step too coarse');
+  await expect(page.getByText('Sampled too coarsely to be relied on')).toBeVisible();
+  await bar.getByRole('button', { name: 'Use the proposed step' }).click();
+  await expect(bar).toBeHidden();
+  await expect(stage(page, 'Run')).not.toContainText('is coarse');
 });
 
 test('the ranking follows reserve, criterion and law at once', async ({ page }) => {

@@ -25,7 +25,7 @@ await runScript(async () => {
   installSystemPackages(['mariadb-server', 'chromium']);
   installNodeModules();
   tsx('core.ts');
-  buildWeb();
+  await buildWeb();
   const work = mkdtempSync(join(tmpdir(), 'yoke-bench-'));
   const database = await startDatabase(`${work}/`);
   const port = await freePort();

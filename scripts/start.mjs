@@ -101,7 +101,7 @@ await runScript(async () => {
   try {
     installSystemPackages(['mariadb-server']);
     installNodeModules();
-    buildWeb();
+    await buildWeb();
     await database.start();
     if (stopping) return;
     server = await startServer({

@@ -87,7 +87,9 @@ function about(pid: number, what: 'cmdline' | 'environ' | 'status'): string {
 /** Processes of this test: those of Yoke's server, or databases on its files. */
 const all = () => readdirSync('/proc').filter((name) => /^\d+$/.test(name)).map(Number); // prettier-ignore
 const servers = () =>
-  all().filter((pid) => about(pid, 'cmdline').includes('server/src/main.ts') && about(pid, 'environ').includes(folder));
+  all().filter(
+    (pid) => about(pid, 'cmdline').includes('server/dist/main.js') && about(pid, 'environ').includes(folder),
+  );
 const databases = () =>
   all().filter((pid) => about(pid, 'cmdline').includes('mariadbd\0') && about(pid, 'environ').includes(folder));
 const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));

@@ -4,7 +4,7 @@ import { spawn } from 'node:child_process';
 import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { buildWeb } from './lib/build.mjs';
+import { buildPrograms, buildWeb } from './lib/build.mjs';
 import { runScript } from './lib/fail.mjs';
 import { installNodeModules, installSystemPackages } from './lib/install.mjs';
 import { startDatabase } from './lib/mariadb.mjs';
@@ -60,7 +60,8 @@ function fromReport(file, exitCode, read) {
 
 async function unit() {
   // Tests that start the application would build it otherwise, and wait for each other.
-  buildWeb();
+  await buildWeb();
+  await buildPrograms();
   const file = join(work, 'jest.json');
   const exitCode = await run(['npx', 'jest', '--json', `--outputFile=${file}`], databaseEnv);
   return fromReport(file, exitCode, (report) => ({
@@ -70,7 +71,7 @@ async function unit() {
 }
 
 async function browser() {
-  buildWeb();
+  await buildWeb();
   const port = await freePort();
   const server = await startServer({ ...databaseEnv, YOKE_HOST: '127.0.0.1', YOKE_PORT: String(port) });
   const file = join(work, 'playwright.json');

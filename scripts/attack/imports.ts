@@ -91,9 +91,10 @@ export function hostileImports(from: number, count: number): ImportReport {
       if (/null,null|\[null/.test(result)) throw new Error('A place that is no number.');
       report.read++;
     } catch (error) {
-      const { name, message } = error as Error;
+      const { name, message, stack } = error as Error;
       if (WORDS.has(name) && message.trim() !== '' && !/undefined/.test(message)) report.refused++;
-      else report.wrong.push({ seed, text: `${name}: ${message.slice(0, 200)}` });
+      else
+        report.wrong.push({ seed, text: `${name}: ${message.slice(0, 200)} ${stack?.split('\n')[1]?.trim() ?? ''}` });
     }
   }
   return report;

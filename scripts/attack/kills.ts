@@ -77,7 +77,7 @@ export class Application {
 
   kill(victim: (typeof VICTIMS)[number]): void {
     if (victim !== 'database')
-      kill(processesOf(this.folder, victim === 'parent' ? 'scripts/start.mjs' : 'server/src/main.ts'));
+      kill(processesOf(this.folder, victim === 'parent' ? 'scripts/start.mjs' : 'server/dist/main.js'));
     if (victim === 'database' || victim === 'both') kill(processesOf(this.folder, 'mariadbd\0'));
   }
 
@@ -122,6 +122,7 @@ class Editor {
   async edit(): Promise<number> {
     this.going = true;
     let saves = 0;
+    let refused = 0;
     while (this.going) {
       const document = { ...newMachine(this.name), notes: String(++this.sent) };
       const headers = { 'If-Match': `"${this.revision}"` };
@@ -134,8 +135,10 @@ class Editor {
         this.revision = ((await answer.json()) as { revision: number }).revision;
         this.acknowledged = this.sent;
         saves++;
-      } else if (answer === null || answer.status >= 500) {
-        // Not known whether it was made: sent again it must be answered as done, or be made.
+        refused = 0;
+      } else if (answer === null || answer.status >= 500 || (answer.status === 403 && ++refused < 50)) {
+        // Not known whether it was made: sent again it must be answered as done, or be made. A server on its way out
+        // does not know the token of its successor.
         this.sent--;
         await pause(100);
       } else throw new Error(`${this.name}: saving was refused with ${answer.status}: ${await answer.text()}`);

@@ -1,40 +1,83 @@
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { closeSync, existsSync, openSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { closeSync, existsSync, openSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { Stop } from './fail.mjs';
 import { root } from './paths.mjs';
 
+/** Packages that server and command line find among the installed ones: those that load files of their own. */
+const LEFT_OUT = ['express', 'helmet', 'mariadb', 'pino', 'piscina', 'sequelize', 'umzug'];
+
 /** Builds the web application unless the last build still matches its sources. */
-export function buildWeb() {
-  const sources = ['packages/web', 'packages/core/src', 'package-lock.json'];
+export async function buildWeb() {
+  await buildOnce('packages/web/dist', ['packages/web', 'packages/core/src', 'package-lock.json'], () => {
+    console.log('Building the web application …');
+    const { status, stderr, stdout } = spawnSync('npx', ['vite', 'build', '--logLevel', 'error'], {
+      cwd: `${root}packages/web`,
+      encoding: 'utf8',
+    });
+    if (status !== 0) throw new Stop(`The web application could not be built:\n${stdout}${stderr}`);
+  });
+}
+
+/**
+ * Builds server, its threads and the command line unless the last build still matches their sources: translated at
+ * every start they would take some seconds each time.
+ */
+export async function buildPrograms() {
+  const sources = ['core', 'server', 'cli'].map((name) => `packages/${name}/src`);
+  await buildOnce('packages/server/dist', [...sources, 'package-lock.json'], async () => {
+    // Not before everything is installed.
+    const { buildSync } = await import('esbuild');
+    for (const name of ['server', 'cli']) rmSync(`${root}packages/${name}/dist`, { recursive: true, force: true });
+    buildSync({
+      absWorkingDir: root,
+      entryPoints: {
+        'server/dist/main': 'packages/server/src/main.ts',
+        'server/dist/study-worker': 'packages/server/src/study-worker.ts',
+        'server/dist/document-worker': 'packages/server/src/document-worker.ts',
+        'cli/dist/main': 'packages/cli/src/main.ts',
+      },
+      outdir: 'packages',
+      chunkNames: 'server/dist/[name]-[hash]',
+      bundle: true,
+      splitting: true,
+      format: 'esm',
+      platform: 'node',
+      target: 'node20',
+      sourcemap: true,
+      external: LEFT_OUT,
+      logLevel: 'silent',
+      // Libraries of the older kind ask for what belongs to Node by require.
+      banner: {
+        js: "import { createRequire as nodeCreateRequire } from 'node:module'; const require = nodeCreateRequire(import.meta.url);",
+      },
+    });
+  });
+}
+
+/**
+ * Builds something unless the sources are those that it was built from last.
+ * @param {string} folder where it goes, relative to the project
+ * @param {string[]} sources files and folders, relative to the project
+ * @param {() => void | Promise<void>} build
+ */
+async function buildOnce(folder, sources, build) {
   const state = createHash('sha256');
   for (const source of sources) addToHash(state, source);
   const digest = state.digest('hex');
-  const stamp = `${root}packages/web/dist/.stamp`;
-  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === digest) return;
+  const stamp = `${root}${folder}/.stamp`;
+  const built = () => existsSync(stamp) && readFileSync(stamp, 'utf8') === digest;
+  if (built()) return;
   // Two starts of one checkout, on data of their own, build one after the other; the second finds it built.
   const lock = openSync(`${root}node_modules/.yoke-build`, 'a');
   spawnSync('flock', ['3'], { stdio: ['ignore', 'ignore', 'ignore', lock] });
   try {
-    build(stamp, digest);
+    if (built()) return;
+    await build();
+    writeFileSync(stamp, digest);
   } finally {
     closeSync(lock);
   }
-}
-
-/**
- * @param {string} stamp file that says which sources were built
- * @param {string} digest of the sources as they are
- */
-function build(stamp, digest) {
-  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === digest) return;
-  console.log('Building the web application …');
-  const { status, stderr, stdout } = spawnSync('npx', ['vite', 'build', '--logLevel', 'error'], {
-    cwd: `${root}packages/web`,
-    encoding: 'utf8',
-  });
-  if (status !== 0) throw new Stop(`The web application could not be built:\n${stdout}${stderr}`);
-  writeFileSync(stamp, digest);
 }
 
 /**

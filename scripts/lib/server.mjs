@@ -1,4 +1,5 @@
 import { spawn } from 'node:child_process';
+import { buildPrograms } from './build.mjs';
 import { Stop } from './fail.mjs';
 import { root } from './paths.mjs';
 
@@ -11,7 +12,8 @@ const END_WAIT = 4000;
  * @returns {Promise<{ stop: () => Promise<void>, ended: Promise<void>, pid: number }>}
  */
 export async function startServer(env) {
-  const child = spawn(process.execPath, ['--import', 'tsx', `${root}packages/server/src/main.ts`], {
+  await buildPrograms();
+  const child = spawn(process.execPath, ['--enable-source-maps', `${root}packages/server/dist/main.js`], {
     cwd: root,
     env: { ...process.env, ...env },
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],

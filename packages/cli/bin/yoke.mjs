@@ -1,6 +1,6 @@
 #!/usr/bin/env node
-import { register } from 'tsx/esm/api';
+import { buildPrograms } from '../../../scripts/lib/build.mjs';
 
-register();
-const { main } = await import('../src/main');
+await buildPrograms();
+const { main } = await import(new URL('../dist/main.js', import.meta.url).href);
 process.exitCode = await main(process.argv);

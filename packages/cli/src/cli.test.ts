@@ -1,6 +1,8 @@
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { readCatalogue, readMachineText, runMachine, type Machine, type ToldFinding } from '@yoke/core';
 import { main } from './main';
 
 const demo = (name: string) => join(__dirname, '../../../demo', name);
@@ -99,7 +101,7 @@ test.each(MECHANISMS)('simulate and size work on the %s', async (name) => {
   const { code, out } = await yoke('simulate', file);
   expect(code).toBe(0);
   const [header, first] = out.split('\n');
-  expect(header).toMatch(/^t \[s\],.*drive (torque|force) \[/);
+  expect(header).toMatch(/^t \[s\],.*(torque|force) into the mechanism \[/);
   expect(first!.split(',')).toHaveLength(header!.split(',').length);
   const axis = /"name": "([^"]+)",\n\s+"kind": "(?:linear|rotary)"/.exec(readFileSync(file, 'utf8'))![1]!;
   const ranking = await yoke('size', file, '--axis', axis);
@@ -187,4 +189,131 @@ test('values that are no finite numbers are not written and not ranked', async (
     expect(err).toMatch(/finite/);
     expect(err.trim().split('\n')).toHaveLength(1);
   }
+});
+
+/** A demo changed and written to a file of its own. */
+function changed(name: string, change: (document: Machine) => void): string {
+  const document = JSON.parse(readFileSync(demo(name), 'utf8')) as Machine;
+  change(document);
+  const file = join(mkdtempSync(join(tmpdir(), 'yoke-cli-')), 'changed.yoke.json');
+  writeFileSync(file, JSON.stringify(document));
+  return file;
+}
+
+test.each([
+  ['a formula with wrong units', 'sowing-line.yoke.json', 'Shaker', /a length is wanted/, (document: Machine) => {
+    const axis = document.axes.find(({ name }) => name === 'Shaker')!;
+    axis.motion = { ...axis.motion, over: 'time', source: { kind: 'formula', text: '3 mm * t' } };
+  }],
+  ['a linkage that gets stuck', 'dosing-rocker.yoke.json', undefined, /cannot go past/, (document: Machine) => {
+    document.mechanism.bodies[2]!.points[1]!.at = [0.01, 0];
+  }],
+] as const)('%s stops size, export and simulate with exit code 1 and a sentence; --anyway insists', async (_what, demoName, axis, reason, change) => {
+  const file = changed(demoName, change);
+  const chosen = axis === undefined ? [] : ['--axis', axis];
+  for (const command of [['size', file, ...chosen], ['export', file, ...chosen], ['simulate', file], ['check', file]]) {
+    const { code, out, err } = await yoke(...command);
+    expect([command[0], code, out]).toEqual([command[0], 1, '']);
+    expect(err).toMatch(reason);
+    expect(err.trim().split('\n')).toHaveLength(1);
+  }
+  const insisted = await yoke('export', file, ...chosen, '--anyway');
+  expect(insisted.code).toBe(0);
+  const listed = await yoke('check', file, '--json');
+  expect(listed.code).toBe(1);
+  const { findings } = JSON.parse(listed.out) as { findings: ToldFinding[] };
+  expect(findings.filter(({ severity }) => severity === 'error').some(({ text }) => reason.test(text))).toBe(true);
+}); // prettier-ignore
+
+test('nothing is ranked by a linkage that got stuck, whoever insists', async () => {
+  const file = changed('dosing-rocker.yoke.json', (document) => {
+    document.mechanism.bodies[2]!.points[1]!.at = [0.01, 0];
+  });
+  const { code, out, err } = await yoke('size', file, '--anyway');
+  expect([code, out]).toEqual([1, '']);
+  expect(err).toMatch(/did not get through its cycle/);
+});
+
+test('the motor chosen counts in what is simulated, as on the page', async () => {
+  const file = changed('dibber.yoke.json', (document) => void (document.axes[0]!.sizing.motor = 'Alder 1.3'));
+  const { out } = await yoke('simulate', file);
+  const [header, ...rows] = out
+    .trim()
+    .split('\n')
+    .map((line) => line.split(','));
+  const column = header!.findIndex((name) => name.startsWith('Dibber.motorTorque'));
+  const read = readMachineText(readFileSync(file, 'utf8'));
+  if (!read.ok) throw new Error('unreadable');
+  const motors = readCatalogue(readFileSync(demo('motors.csv'), 'utf8'));
+  const { run } = await runMachine(read.machine, { motors });
+  const own = run.axes[0]!.channels;
+  const most = own.motorTorque.reduce((sum, value) => Math.max(sum, Math.abs(value)), 0);
+  rows.forEach((row, k) => expect(Math.abs(Number(row[column]) - own.motorTorque[k]!) / most).toBeLessThan(1e-8));
+  expect(own.motorTorque.some((value, k) => Math.abs(value - own.shaftTorque[k]!) > 0.05 * most)).toBe(true);
+});
+
+/** A column of CSV by the start of its heading. */
+function columnOf(csv: string, name: string): number[] {
+  const [header, ...rows] = csv
+    .trim()
+    .split('\n')
+    .map((line) => line.split(','));
+  const at = header!.findIndex((cell) => cell.startsWith(name));
+  return rows.map((row) => Number(row[at]));
+}
+
+test('a variant is run by its name: twice as fast, four times the acceleration', async () => {
+  const file = demo('label-dabber.yoke.json');
+  const most = (csv: string) => Math.max(...columnOf(csv, 'Dabber guide.acceleration').map(Math.abs));
+  const plain = await yoke('simulate', file);
+  const fast = await yoke('simulate', file, '--variant', 'twice as fast', '--anyway');
+  expect([plain.code, fast.code]).toEqual([0, 0]);
+  expect(most(fast.out) / most(plain.out)).toBeCloseTo(4, 2);
+  const unknown = await yoke('size', file, '--variant', 'Backwards');
+  expect([unknown.code, unknown.err]).toEqual([1, expect.stringContaining('has no variant “Backwards”; it has ')]);
+});
+
+test('a tool point is led: its way, what its axes must do, and the machine with their motions kept', async () => {
+  const file = demo('watering-arm.yoke.json');
+  const { code, out } = await yoke('lead', file);
+  expect([code, out.split('\n')[0]]).toEqual([
+    0,
+    't [s],length along the path [mm],speed [mm/s],acceleration along [m/s²],acceleration across [m/s²],acceleration [m/s²],curvature [1/mm]',
+  ]);
+  const kept = join(mkdtempSync(join(tmpdir(), 'yoke-cli-')), 'kept.yoke.json');
+  const rows = await yoke('lead', file, '--axis', 'Shoulder drive', '--keep', kept);
+  expect(rows.out.split('\n')[0]).toBe('t [s],position [°],velocity [°/s],acceleration [°/s²]');
+  // The machine written moves its axis as the table says.
+  const again = await yoke('simulate', kept, '--anyway');
+  expect(again.code).toBe(0);
+  const [asked, made] = [columnOf(rows.out, 'position'), columnOf(again.out, 'Shoulder drive.position')];
+  expect(Math.max(...made)).toBeCloseTo(Math.max(...asked), 2);
+  expect(Math.min(...made)).toBeCloseTo(Math.min(...asked), 2);
+  expect((await yoke('lead', demo('dibber.yoke.json'))).err).toMatch(/has no led tool point yet/);
+  const sharp = changed('watering-arm.yoke.json', (document) => void (document.leads[0]!.blend = 0));
+  const refused = await yoke('lead', sharp);
+  expect([refused.code, refused.out, refused.err]).toEqual([
+    1,
+    '',
+    expect.stringMatching(/jumps at \d+ corners .* Add --anyway/),
+  ]);
+  expect((await yoke('lead', sharp, '--anyway')).code).toBe(0);
+  expect((await yoke('lead', file, '--keep', '/nowhere/at/all.json')).err).toMatch(/there is no such folder/);
+});
+
+test('loose parts alone are simulated: their ways are written', async () => {
+  const { code, out } = await yoke('simulate', demo('seed-chute.yoke.json'));
+  const lines = out.trim().split('\n');
+  expect([code, lines[0]]).toEqual([0, 't [s],part,kind,x [mm],y [mm],angle [°]']);
+  expect(lines.length).toBeGreaterThan(1000);
+  expect((await yoke('parts', demo('dibber.yoke.json'))).err).toMatch(/no loose part is released/);
+});
+
+test('the built program runs a cycle with parts, and a reader that has had enough is no crash', () => {
+  const program = join(__dirname, '../bin/yoke.mjs');
+  const run = (command: string) => spawnSync('bash', ['-o', 'pipefail', '-c', command], { encoding: 'utf8' });
+  const checked = run(`node ${program} check ${demo('seed-chute.yoke.json')}`);
+  expect([checked.status, checked.stderr]).toEqual([0, '']);
+  const cut = run(`node ${program} simulate ${demo('sowing-line.yoke.json')} | head -n 1`);
+  expect([cut.stderr, cut.stdout.split('\n').length]).toEqual(['', 2]);
 });

@@ -1,46 +1,46 @@
 import {
   allChannels,
   allMechanismChannels,
+  applyVariant,
   camTable,
   camTableCsv,
   channelsCsv,
+  columnKinds,
   cycleTime,
   dutyOf,
+  errorsOf,
   explainBudget,
   explainCandidate,
-  explainMechanismFinding,
-  explainPlanFinding,
-  explainRunFinding,
-  explainCycleFinding,
-  checkSheet,
-  explainSheetFinding,
   eventsCsv,
   findLaw,
-  hasCycle,
-  loadContact,
-  runCycle,
+  isHeldBack,
+  keepMotions,
   lawCsv,
+  leadCsv,
   LAW_IDS,
   lawsCsv,
+  machineText,
   makeTrajectory,
+  partsCsv,
   plcXml,
   rankMotors,
   rankingCsv,
   rankingJson,
-  segmentName,
-  simulate,
+  runLead,
+  runMachine,
   structuredText,
+  toldSheet,
   trajectoryCsv,
   trajectoryJson,
   TrajectoryError,
-  type Axis,
+  writeMotionRows,
   type LawId,
-  type CycleRecord,
   type Machine,
-  type Run,
+  type MachineRun,
   type PointForm,
+  type ToldFinding,
 } from '@yoke/core';
-import { openCatalogue, openMachine, Refusal } from './files';
+import { openCatalogue, openMachine, Refusal, writeText } from './files';
 
 /** CSV of the characteristic values of all laws. */
 export const laws = lawsCsv;
@@ -53,100 +53,113 @@ export function law(id: string, points: number): string {
 
 /** Settings of a command that runs a machine. */
 export interface RunSettings {
-  /** Whether a run beyond the budget is made all the same. */
+  /** Whether a run beyond the budget is made all the same, and its numbers given in spite of errors. */
   anyway?: boolean;
+  /** Name of the variant that is run instead of the machine as it is. */
+  variant?: string;
+  /** File of the catalogue from which motors were chosen. */
+  catalogue?: string;
+}
+
+/** A machine that was run, and what was found. */
+interface Ran extends MachineRun {
+  machine: Machine;
 }
 
 /**
- * The run of a machine: through its cues where it has any.
+ * Opens a machine and runs it: through its cues where it has any, with the rotors of the motors chosen in it.
  * @throws Refusal where it would take more than a run takes without being asked for
  */
-async function runOf(
-  file: string,
-  machine: Machine,
-  { anyway = false }: RunSettings = {},
-): Promise<{ run: Run; record: CycleRecord | null }> {
+async function ranOf(file: string, { anyway = false, catalogue, variant }: RunSettings = {}): Promise<Ran> {
+  const opened = openMachine(file);
+  const machine =
+    variant === undefined ? opened : applyVariant(opened, pick(file, 'variant', opened.variants, variant));
   const beyond = anyway ? null : explainBudget(machine);
   if (beyond !== null) throw new Refusal(`${file}: ${beyond} Add --anyway to run it all the same.`);
-  if (!hasCycle(machine)) return { run: simulate(machine), record: null };
-  await loadContact();
-  return runCycle(machine);
+  const motors = machine.axes.some(({ sizing }) => sizing.motor !== null) ? openCatalogue(catalogue) : [];
+  const ran = await runMachine(machine, { motors });
+  return { machine, ...ran, findings: [...toldSheet(machine), ...ran.findings] };
 }
 
-/** Refuses a run that holds values which are no finite numbers: nothing is written or ranked of it. */
-function refuseHeldBack(file: string, machine: Machine, run: Run, only?: string): void {
-  for (const axis of machine.axes) {
-    const finding = run.axes
-      .find(({ axisId }) => axisId === axis.id && (only === undefined || axisId === only))
-      ?.findings.find(({ code }) => code === 'no-number');
-    if (finding)
-      throw new Refusal(
-        `${file}: ${axis.name}: ${explainPlanFinding(finding, axis.kind, machine.units, (id) => segmentName(axis, id))}`,
-      );
+/** Errors that stop a command, in a row. */
+function listed(errors: readonly ToldFinding[]): string {
+  const most = 5;
+  const more = errors.length > most ? ` And ${errors.length - most} more: see “yoke check”.` : '';
+  return `${errors
+    .slice(0, most)
+    .map(({ text }) => text)
+    .join(' ')}${more}`;
+}
+
+/**
+ * Refuses a run with errors: its numbers are not those of the machine that is meant. Values that are no numbers are
+ * refused always, other errors unless told otherwise.
+ * @param axisId leaves out errors in the motions of other axes
+ */
+function refuseErrors(file: string, { findings }: Ran, { anyway = false }: RunSettings, axisId?: string): void {
+  const errors = errorsOf(findings, axisId);
+  const never = errors.filter(({ code }) => code === 'no-number');
+  if (never.length > 0) throw new Refusal(`${file}: ${listed(never)}`);
+  if (errors.length > 0 && !anyway)
+    throw new Refusal(`${file}: ${listed(errors)} Add --anyway for the numbers in spite of it.`);
+}
+
+/** Says that a machine is fine; otherwise refuses with the errors found. With `json` everything found is listed. */
+export async function check(file: string, settings: RunSettings & { json?: boolean } = {}): Promise<string> {
+  const { machine, run, findings } = await ranOf(file, settings);
+  const errors = errorsOf(findings);
+  if (settings.json) {
+    const text = `${JSON.stringify({ file, machine: machine.name, cycleTime: run.cycleTime, findings }, null, 2)}\n`;
+    if (errors.length > 0) throw new Refusal(`${file}: ${listed(errors)}`, text);
+    return text;
   }
-  const found = run.mechanism?.findings.find(({ code }) => code === 'no-number');
-  if (found) throw new Refusal(`${file}: ${explainMechanismFinding(found, machine)}`);
-}
-
-/** Says that a machine is fine; otherwise refuses with the first errors found. */
-export async function check(file: string, settings: RunSettings = {}): Promise<string> {
-  const machine = openMachine(file);
-  const { run, record } = await runOf(file, machine, settings);
-  const errors = [
-    ...checkSheet(machine)
-      .filter(({ severity }) => severity === 'error')
-      .map((f) => explainSheetFinding(f, machine)),
-    ...(record?.findings ?? [])
-      .filter(({ severity }) => severity === 'error')
-      .map((f) => explainCycleFinding(f, machine)),
-    ...run.findings.filter(({ severity }) => severity === 'error').map((f) => explainRunFinding(f, machine.units)),
-    ...(run.mechanism?.findings ?? [])
-      .filter(({ severity }) => severity === 'error')
-      .map((finding) => explainMechanismFinding(finding, machine)),
-    ...machine.axes.flatMap((axis, i) =>
-      run.axes[i]!.findings.filter(({ severity }) => severity === 'error').map(
-        (f) => `${axis.name}: ${explainPlanFinding(f, axis.kind, machine.units, (id) => segmentName(axis, id))}`,
-      ),
-    ),
-  ];
-  if (errors.length > 0) throw new Refusal(`${file}: ${errors.join(' ')}`);
+  if (errors.length > 0) throw new Refusal(`${file}: ${listed(errors)}`);
   const axes = machine.axes.length === 1 ? '1 axis' : `${machine.axes.length} axes`;
   const bodies = machine.mechanism.bodies.length;
   return `${file}: ${machine.name}, ${bodies > 0 ? `${bodies} bodies, ` : ''}${axes}, no errors\n`;
 }
 
-/** CSV of all channels of one cycle. */
+/** CSV of all channels of one cycle; of a machine of loose parts alone, of their ways. */
 export async function simulateFile(file: string, settings: RunSettings = {}): Promise<string> {
-  const machine = openMachine(file);
-  if (machine.axes.length === 0 && machine.mechanism.bodies.length === 0)
-    throw new Refusal(`${file}: the machine has no axes and no mechanism yet, so nothing runs.`);
-  const { run } = await runOf(file, machine, settings);
-  refuseHeldBack(file, machine, run);
-  if (run.mechanism?.mode === 'none') {
-    const [first] = run.mechanism.findings.filter(({ severity }) => severity === 'error');
-    throw new Refusal(`${file}: ${first ? explainMechanismFinding(first, machine) : 'the mechanism does not run.'}`);
+  const ran = await ranOf(file, settings);
+  const { machine, run, record } = ran;
+  refuseErrors(file, ran, settings);
+  if (machine.axes.length === 0 && machine.mechanism.bodies.length === 0) {
+    if (record) return partsCsv(record, machine);
+    throw new Refusal(`${file}: the machine has no axes, no mechanism and no loose parts yet, so nothing runs.`);
   }
+  if (run.mechanism?.mode === 'none') throw new Refusal(`${file}: ${listed(errorsOf(ran.findings))}`);
   return channelsCsv(machine, run, allChannels(run), allMechanismChannels(machine, run));
 }
 
-/** CSV of everything that happened in the simulated cycle, with its cause. */
+/** CSV of the ways of all loose parts over the simulated cycle. */
+export async function parts(file: string, settings: RunSettings = {}): Promise<string> {
+  const ran = await ranOf(file, settings);
+  refuseErrors(file, ran, settings);
+  if (!ran.record || ran.record.fates.length === 0)
+    throw new Refusal(`${file}: no loose part is released in its cycle.`);
+  return partsCsv(ran.record, ran.machine);
+}
+
+/** CSV of everything that happened in the simulated cycle, with its cause: what led to an error can be read there too. */
 export async function events(file: string, settings: RunSettings = {}): Promise<string> {
-  const machine = openMachine(file);
-  const { record } = await runOf(file, machine, settings);
+  const { machine, record, findings } = await ranOf(file, settings);
   if (!record) throw new Refusal(`${file}: the machine has no cues and no loose parts, so nothing happens in it.`);
-  return eventsCsv(record, machine);
+  const csv = eventsCsv(record, machine);
+  const errors = errorsOf(findings);
+  if (errors.length > 0 && !settings.anyway) throw new Refusal(`${file}: ${listed(errors)}`, csv);
+  return csv;
 }
 
 /** Ranking of a catalogue for one axis. */
-export async function size(
-  file: string,
-  options: { axis?: string; catalogue?: string; json?: boolean } & RunSettings,
-): Promise<string> {
-  const machine = openMachine(file);
-  const axis = pickAxis(file, machine, options.axis);
-  const { run } = await runOf(file, machine, options);
-  refuseHeldBack(file, machine, run, axis.id);
+export async function size(file: string, options: { axis?: string; json?: boolean } & RunSettings): Promise<string> {
+  const ran = await ranOf(file, options);
+  const { machine, run } = ran;
+  const axis = pick(file, 'axis', machine.axes, options.axis);
+  refuseErrors(file, ran, options, axis.id);
   const axisRun = run.axes.find(({ axisId }) => axisId === axis.id)!;
+  if (isHeldBack(axisRun))
+    throw new Refusal(`${file}: ${axis.name} did not get through its cycle, so no duty is known to size it by.`);
   const ranking = rankMotors(openCatalogue(options.catalogue), dutyOf(axis, axisRun, run.times), axis.sizing);
   if (!options.json) return rankingCsv(ranking, machine.units);
   return `${JSON.stringify(
@@ -160,12 +173,14 @@ export async function size(
 export const EXPORTS = ['csv', 'json', 'st', 'xml', 'cam'] as const;
 
 /** The motion of one axis for a controller. */
-export function exportMotion(
+export async function exportMotion(
   file: string,
-  options: { axis?: string; as: (typeof EXPORTS)[number]; form: PointForm; points: number },
-): string {
-  const machine = openMachine(file);
-  const axis = pickAxis(file, machine, options.axis);
+  options: { axis?: string; as: (typeof EXPORTS)[number]; form: PointForm; points: number } & RunSettings,
+): Promise<string> {
+  const ran = await ranOf(file, options);
+  const { machine } = ran;
+  const axis = pick(file, 'axis', machine.axes, options.axis);
+  refuseErrors(file, ran, options, axis.id);
   try {
     if (options.as === 'cam') return camTableCsv(machine, axis, camTable(machine, axis, options.points - 1));
     const step = cycleTime(machine) / (options.points - 1);
@@ -179,15 +194,54 @@ export function exportMotion(
   }
 }
 
-function pickAxis(file: string, machine: Machine, name: string | undefined): Axis {
-  const names = machine.axes.map((axis) => axis.name).join(', ');
-  if (machine.axes.length === 0) throw new Refusal(`${file}: the machine has no axes yet.`);
-  if (name === undefined) {
-    if (machine.axes.length === 1) return machine.axes[0]!;
-    throw new Refusal(`${file} has ${machine.axes.length} axes; choose one with --axis: ${names}.`);
+/** One of several things by its name or identifier, upper and lower case alike. */
+function pick<T extends { id: string; name: string }>(
+  file: string,
+  what: string,
+  list: readonly T[],
+  wanted: string | undefined,
+  option = what,
+): T {
+  const names = list.map(({ name }) => name).join(', ');
+  if (list.length === 0) throw new Refusal(`${file}: the machine has no ${what} yet.`);
+  if (wanted === undefined) {
+    if (list.length === 1) return list[0]!;
+    throw new Refusal(`${file} has more than one ${what}; choose one with --${option}: ${names}.`);
   }
-  const wanted = name.toLowerCase();
-  const axis = machine.axes.find((a) => a.name.toLowerCase() === wanted || a.id.toLowerCase() === wanted);
-  if (!axis) throw new Refusal(`${file} has no axis “${name}”; it has ${names}.`);
-  return axis;
+  const key = wanted.toLowerCase();
+  const found = list.find(({ id, name }) => name.toLowerCase() === key || id.toLowerCase() === key);
+  if (!found) throw new Refusal(`${file} has no ${what} “${wanted}”; it has ${names}.`);
+  return found;
+}
+
+/** Settings of leading a tool point. */
+export interface LeadSettings {
+  /** Name of the led tool point. */
+  tool?: string;
+  /** Axis whose motion is written instead of what the tool does. */
+  axis?: string;
+  /** File into which the machine is written with the motions kept. */
+  keep?: string;
+  /** Whether the numbers are given in spite of what speaks against the path. */
+  anyway?: boolean;
+}
+
+/** Leads a tool point along its path: what it does there, or what an axis must do for it, as CSV. */
+export function lead(file: string, { tool, axis, keep, anyway = false }: LeadSettings = {}): string {
+  const machine = openMachine(file);
+  const led = pick(file, 'led tool point', machine.leads, tool, 'tool');
+  const { samples, required, problems, notes } = runLead(machine, led);
+  if (problems.length > 0 || !samples) throw new Refusal(`${file}: ${led.name}: ${problems.join(' ')}`);
+  // A corner that stays sharp, or a law that runs beyond the path: the numbers are not what the tool would do.
+  if (notes.length > 0 && !anyway)
+    throw new Refusal(`${file}: ${led.name}: ${notes.join(' ')} Add --anyway for the numbers in spite of it.`);
+  if (keep !== undefined) {
+    keepMotions(machine, required);
+    writeText(keep, machineText(machine));
+  }
+  if (axis === undefined) return leadCsv(samples, machine);
+  const asked = machine.axes.filter(({ id }) => required.some(({ axisId }) => axisId === id));
+  const own = pick(file, 'axis that this tool point asks for', asked, axis, 'axis');
+  const { rows } = required.find(({ axisId }) => axisId === own.id)!;
+  return writeMotionRows(rows, columnKinds(own.kind, null), machine.units);
 }

@@ -2,25 +2,16 @@ import { join } from 'node:path';
 import { pino } from 'pino';
 import request from 'supertest';
 import { newMachine } from '@yoke/core';
-import { closeReaders, createApp, loadDemoOnce, openDatabase, Studies, type Database } from './index';
+import { closeReaders, createApp, loadDemoOnce, Studies, type Database } from './index';
+import { TOKEN, testDatabase } from '../test/database';
 
 const demoFolder = join(__dirname, '../../../demo');
-const TOKEN = 'token-of-these-tests';
 let database: Database;
 let studies: Studies;
 let app: ReturnType<typeof createApp>;
 
 beforeAll(async () => {
-  const { YOKE_DB_PORT, YOKE_DB_NAME, YOKE_DB_USER, YOKE_DB_PASSWORD } = process.env;
-  if (!YOKE_DB_PORT || !YOKE_DB_NAME || !YOKE_DB_USER || !YOKE_DB_PASSWORD)
-    throw new Error('These tests need a database: run “npm test -- unit”, which starts one.');
-  database = await openDatabase({
-    host: '127.0.0.1',
-    port: Number(YOKE_DB_PORT),
-    database: YOKE_DB_NAME,
-    user: YOKE_DB_USER,
-    password: YOKE_DB_PASSWORD,
-  });
+  database = await testDatabase();
   studies = new Studies(database);
   app = createApp({
     database,

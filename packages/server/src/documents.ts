@@ -3,6 +3,7 @@ import type { Motor } from '@yoke/core';
 import { Piscina } from 'piscina';
 import type { ReadAnswer, ReadDocument, ReadOrder, ReadTask } from './document-worker';
 import { HttpProblem } from './problem';
+import { threadOf } from './thread';
 
 export type { ReadDocument };
 
@@ -18,13 +19,12 @@ let pool: Piscina<ReadOrder, ReadAnswer> | null = null;
 
 function thePool(): Piscina<ReadOrder, ReadAnswer> {
   pool ??= new Piscina<ReadOrder, ReadAnswer>({
-    filename: new URL('./document-worker.ts', import.meta.url).href,
+    ...threadOf('document-worker'),
     minThreads: 1,
     maxThreads: 2,
     maxQueue: MOST_WAITING,
     idleTimeout: 60_000,
     resourceLimits: { maxOldGenerationSizeMb: READ_MEMORY },
-    execArgv: ['--import', 'tsx'],
   });
   return pool;
 }

@@ -79,6 +79,8 @@ async function start(): Promise<void> {
     setTimeout(() => server.closeAllConnections(), LAST_REQUESTS).unref();
     // Whatever still runs then, in a thread or here, is given up: what was acknowledged is in the database.
     setTimeout(() => process.exit(0), LAST_OF_ALL).unref();
+    // Connections that are kept open would bring more and more requests to a server on its way out.
+    server.prependListener('request', (_, response) => response.setHeader('Connection', 'close'));
     const closed = new Promise<void>((resolve) => server.close(() => resolve()));
     server.closeIdleConnections();
     void Promise.allSettled([studies.close(), closeReaders(), closed])

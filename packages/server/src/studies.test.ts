@@ -3,7 +3,8 @@ import { join } from 'node:path';
 import { pino } from 'pino';
 import request from 'supertest';
 import { newAxis, newMachine, type Machine } from '@yoke/core';
-import { closeReaders, createApp, openDatabase, Studies, type Database } from './index';
+import { closeReaders, createApp, Studies, type Database } from './index';
+import { TOKEN, testDatabase } from '../test/database';
 
 const demoFolder = join(__dirname, '../../../demo');
 let database: Database;
@@ -12,17 +13,11 @@ let app: ReturnType<typeof createApp>;
 const begin = () => {
   studies = new Studies(database);
   const settings = { database, studies, log: pino({ level: 'silent' }), demoFolder, hosts: ['127.0.0.1'] };
-  app = createApp({ ...settings, token: 'token' });
+  app = createApp({ ...settings, token: TOKEN });
 };
 
 beforeAll(async () => {
-  database = await openDatabase({
-    host: '127.0.0.1',
-    port: Number(process.env.YOKE_DB_PORT),
-    database: process.env.YOKE_DB_NAME!,
-    user: process.env.YOKE_DB_USER!,
-    password: process.env.YOKE_DB_PASSWORD!,
-  });
+  database = await testDatabase();
   begin();
 });
 afterAll(async () => {
@@ -30,7 +25,7 @@ afterAll(async () => {
   await database.sequelize.close();
 });
 
-const tool = () => request.agent(app).set('Authorization', 'Bearer token');
+const tool = () => request.agent(app).set('Authorization', `Bearer ${TOKEN}`);
 const wishes = { runs: 5, seed: 7, sensorDelay: 0, friction: 0.1, torques: false };
 const chute = () => JSON.parse(readFileSync(join(demoFolder, 'seed-chute.yoke.json'), 'utf8')) as Machine;
 const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));

@@ -2,6 +2,7 @@ import { availableParallelism } from 'node:os';
 import type { StudyDraw, StudyRun } from '@yoke/core';
 import { Piscina } from 'piscina';
 import type { StudyTask } from './study-worker';
+import { threadOf } from './thread';
 
 /** Longest time of one run, ms, and the memory of a thread, MB: beyond either the run is given up. */
 const RUN_TIME = 10 * 60_000;
@@ -124,11 +125,10 @@ export class StudyQueue {
 
 function makePool(threads: number): Piscina<StudyTask, StudyRun> {
   return new Piscina<StudyTask, StudyRun>({
-    filename: new URL('./study-worker.ts', import.meta.url).href,
+    ...threadOf('study-worker'),
     minThreads: 0,
     maxThreads: threads,
     idleTimeout: 60_000,
     resourceLimits: { maxOldGenerationSizeMb: RUN_MEMORY },
-    execArgv: ['--import', 'tsx'],
   });
 }

@@ -6,24 +6,18 @@ import { pino } from 'pino';
 import request from 'supertest';
 import { newMachine, type Condition, type Machine } from '@yoke/core';
 import { closeReaders, createApp, loadDemoOnce, openDatabase, Studies, type Database } from './index';
+import { TOKEN, testDatabase } from '../test/database';
 import { purgeDeleted } from './machines';
 
 // Who may change data, what repeated requests do, what is kept and for how long.
 
 const demoFolder = join(__dirname, '../../../demo');
-const TOKEN = 'token-of-these-tests';
 let database: Database;
 let app: ReturnType<typeof createApp>;
 let log = '';
 
 beforeAll(async () => {
-  database = await openDatabase({
-    host: '127.0.0.1',
-    port: Number(process.env.YOKE_DB_PORT),
-    database: process.env.YOKE_DB_NAME!,
-    user: process.env.YOKE_DB_USER!,
-    password: process.env.YOKE_DB_PASSWORD!,
-  });
+  database = await testDatabase();
   const sink = new Writable({
     write(chunk, _encoding, done) {
       log += String(chunk);

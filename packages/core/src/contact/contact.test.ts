@@ -271,7 +271,7 @@ describe('belts, platforms, grippers', () => {
 
   test('a gripper carries its part, and the weight comes back to the body', () => {
     const { w, part } = gripped(20);
-    expect(w.close('g')).toBe(part);
+    expect(w.grips.close('g')).toBe(part);
     for (let k = 1; k <= 1000; k++) {
       const t = Math.min(0.8, k * 0.001);
       const rise = (0.2 * (1 - Math.cos((Math.PI * t) / 0.8))) / 2;
@@ -279,22 +279,22 @@ describe('belts, platforms, grippers', () => {
     }
     expect(part.now.x).toBeCloseTo(0.2, 3);
     expect(part.now.y).toBeCloseTo(0.2, 3);
-    const push = w.pushOn('hand');
+    const push = w.pushOn('hand').held;
     expect(push.fy / (-0.5 * g)).toBeCloseTo(1, 2);
     expect(push.moment / (-0.2 * 0.5 * g)).toBeCloseTo(1, 2);
-    expect(w.open('g')).toBe(part);
+    expect(w.grips.open('g')).toBe(part);
     for (let k = 0; k < 200; k++) w.advance(still, no);
     expect(part.now.y).toBeCloseTo(0.2 - (g * 0.04) / 2, 2);
   });
 
   test('a part that asks for more than the gripper holds is lost', () => {
     const { w } = gripped(4.5);
-    w.close('g');
+    w.grips.close('g');
     w.advance(still, no);
     w.advance(still, no);
     // Its weight alone is 4.9 N; the first step still carries the start of the flight.
-    expect(w.lost).toEqual([{ gripper: 'g', part: 0, force: expect.closeTo(0.5 * g, 1) as number }]);
-    expect(w.holding('g')).toBeNull();
+    expect(w.grips.lost).toEqual([{ gripper: 'g', part: 0, force: expect.closeTo(0.5 * g, 1) as number }]);
+    expect(w.grips.holding('g')).toBeNull();
   });
 });
 

@@ -1,4 +1,5 @@
 import type RAPIER from '@dimforge/rapier2d-compat';
+import type { World } from '@dimforge/rapier2d-compat';
 
 type Engine = typeof RAPIER;
 
@@ -46,4 +47,24 @@ export function inLibrary<T>(time: number, act: () => T): T {
       `The contact computation gave up at ${Number(time.toPrecision(6))} s: parts or surfaces differ too much in size, or move too fast for the contact step. Look at the sizes and speeds of what is near a part then.`,
     );
   }
+}
+
+/**
+ * Moves a world on by one step. The library's own step also looks through all bodies and colliders for new ones; here
+ * none come to be but by calls that tell of them.
+ */
+export function stepWorld(world: World): void {
+  world.physicsPipeline.step(
+    world.gravity,
+    world.integrationParameters,
+    world.islands,
+    world.broadPhase,
+    world.narrowPhase,
+    world.bodies,
+    world.colliders,
+    world.softBodies,
+    world.impulseJoints,
+    world.multibodyJoints,
+    world.ccdSolver,
+  );
 }

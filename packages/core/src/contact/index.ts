@@ -2,3 +2,6 @@ export { ContactError, loadContact } from './engine';
 export * from './pairs';
 export * from './shapes';
 export * from './world';
+export type { BodyPush, Push } from './pushes';
+export type { LoosePart } from './loose-part';
+export type { Lost } from './grips';

@@ -1,60 +1,13 @@
-import type {
-  Collider,
-  ColliderDesc,
-  ImpulseJoint,
-  PrismaticImpulseJoint,
-  RigidBody,
-  World,
-} from '@dimforge/rapier2d-compat';
+import type { Collider, PrismaticImpulseJoint, RigidBody, World } from '@dimforge/rapier2d-compat';
 import { placed, shapeDistance, type Place2, type Point2, type RoundShape } from '../geometry';
-import { GROUND, type Gripper, type Loose, type Mechanism } from '../machine';
+import { GROUND, type Loose, type Mechanism } from '../machine';
 import type { MassProperties } from '../mechanism';
-import { ContactError, engine, inLibrary, named } from './engine';
-import { pairOf } from './pairs';
+import { colliderShapes, contactGroups, type ContactGroups } from './colliders';
+import { ContactError, engine, inLibrary, named, stepWorld } from './engine';
+import { Grips } from './grips';
+import { centreOf, type Body, type LoosePart } from './loose-part';
+import { addPush, ContactReader, forceAt, type BodyPush } from './pushes';
 import { bodyPieces, partArea, partMass, partPieces, stripPieces } from './shapes';
-
-/** A loose part in a run. */
-export interface LoosePart {
-  /** Counts from 0 in the order of release. */
-  number: number;
-  kind: string;
-  source: string;
-  /** Gripper that holds it, or null. */
-  heldBy: string | null;
-  /** Pose of its frame at the start and at the end of the last step. */
-  before: Place2;
-  now: Place2;
-  /** Convex pieces in its frame, for sensors. */
-  pieces: readonly RoundShape[];
-  mass: MassProperties;
-  /** Largest distance of its outline from its frame, m. */
-  size: number;
-}
-
-/** What parts did to a carrier in one step: mean force (N), and its moment (N·m) about the origin of the world. */
-export interface Push {
-  fx: number;
-  fy: number;
-  moment: number;
-}
-
-/** A part lost by a gripper because the force was too large. */
-export interface Lost {
-  gripper: string;
-  part: number;
-  force: number;
-}
-
-interface Held {
-  part: LoosePart;
-  joint: ImpulseJoint;
-  gripper: Gripper;
-}
-
-interface Body {
-  body: RigidBody;
-  colliders: Collider[];
-}
 
 /** Rounds of the contact solver in a step; each is a part of the step of its own. */
 const ROUNDS = 4;
@@ -68,19 +21,16 @@ const carrierId = { body: (id: string) => `body ${id}`, belt: (id: string) => `b
  */
 export class LooseWorld {
   readonly parts: LoosePart[] = [];
-  /** Parts that a gripper let go of in the last step because it could not hold them. */
-  readonly lost: Lost[] = [];
+  /** Grippers, and the parts that they hold. */
+  readonly grips: Grips;
   private readonly world: World;
+  private readonly contacts: ContactReader;
   private readonly carriers = new Map<string, Body>();
   private readonly bodies = new Map<LoosePart, Body>();
-  private readonly held = new Map<string, Held>();
-  private readonly closed = new Set<string>();
+  /** Parts by the handles of their colliders. */
+  private readonly partOf = new Map<number, LoosePart>();
   private readonly platforms = new Map<string, { body: RigidBody; at: Point2 }>();
-  private readonly speeds: Map<string, Point2> = new Map();
-  private readonly groups: Map<
-    string,
-    { membership: number; faces: { filter: number; friction: number; restitution: number }[] }
-  >;
+  private readonly groups: ContactGroups;
   private readonly kindPieces: Map<string, { pieces: RoundShape[]; mass: MassProperties; size: number }>;
   private readonly bodyIds: ReadonlySet<string>;
   private released = 0;
@@ -104,8 +54,9 @@ export class LooseWorld {
     this.gravity = [g * Math.cos(gravity.angle), g * Math.sin(gravity.angle)];
     this.world = new RAPIER.World({ x: this.gravity[0], y: this.gravity[1] });
     this.world.timestep = step;
+    this.contacts = new ContactReader(this.world, step);
     this.world.numSolverIterations = ROUNDS;
-    this.groups = this.contactGroups(frictionScale);
+    this.groups = contactGroups(loose, frictionScale);
     this.kindPieces = new Map(
       loose.kinds.map((kind) => {
         const pieces = named(`The part “${kind.name}”`, () => partPieces(kind));
@@ -136,35 +87,20 @@ export class LooseWorld {
       this.carriers.set(carrierId.belt(belt.id), { body, colliders });
     }
     for (const platform of loose.platforms) this.addPlatform(platform);
+    this.grips = new Grips({
+      world: this.world,
+      contacts: this.contacts,
+      grippers: loose.grippers,
+      gravity: this.gravity,
+      step,
+      parts: this.parts,
+      bodyOf: (part) => this.bodies.get(part)!,
+      carrierOf: (body) => this.carriers.get(carrierId.body(body))!.body,
+    });
   }
 
   /** Acceleration of gravity, m/s². */
   readonly gravity: Point2;
-
-  /**
-   * Every pair of materials has its own coefficients, but colliders carry one value each: so a part has one set of colliders
-   * for each different value, which meets only those materials that have this value with its own.
-   */
-  private contactGroups(scale: number) {
-    const { materials, kinds, surfaces, belts, platforms, solids } = this.loose;
-    const ofParts = new Set(kinds.map(({ material }) => material));
-    const ofOthers = new Set([...surfaces, ...belts, ...platforms, ...solids].map(({ material }) => material));
-    const result: typeof this.groups = new Map();
-    materials.forEach(({ id }, i) => {
-      const faces = new Map<string, { filter: number; friction: number; restitution: number }>();
-      materials.forEach((other, j) => {
-        // What is led meets only parts; a material that nothing has needs no face.
-        if (!(ofParts.has(other.id) || (ofParts.has(id) && ofOthers.has(other.id)))) return;
-        const { friction, restitution } = pairOf(this.loose, id, other.id);
-        const key = `${friction} ${restitution}`;
-        const face = faces.get(key) ?? { filter: 0, friction: friction * scale, restitution };
-        face.filter |= 1 << j;
-        faces.set(key, face);
-      });
-      result.set(id, { membership: 1 << i, faces: [...faces.values()] });
-    });
-    return result;
-  }
 
   private addColliders(body: RigidBody, pieces: readonly RoundShape[], material: string): Collider[] {
     const RAPIER = engine();
@@ -289,7 +225,9 @@ export class LooseWorld {
       size: made.size,
     };
     this.parts.push(part);
-    this.bodies.set(part, { body, colliders: this.addColliders(body, made.pieces, drawn.material) });
+    const colliders = this.addColliders(body, made.pieces, drawn.material);
+    for (const { handle } of colliders) this.partOf.set(handle, part);
+    this.bodies.set(part, { body, colliders });
     return part;
   }
 
@@ -297,85 +235,17 @@ export class LooseWorld {
   remove(part: LoosePart): void {
     const body = this.bodies.get(part);
     if (!body) return;
-    if (part.heldBy !== null) this.drop(part.heldBy);
+    if (part.heldBy !== null) this.grips.drop(part.heldBy);
+    for (const { handle } of body.colliders) this.partOf.delete(handle);
     this.world.removeRigidBody(body.body);
     this.bodies.delete(part);
     this.parts.splice(this.parts.indexOf(part), 1);
   }
 
+  /** Velocity of the centre of mass of a part, m/s. */
   velocityOf(part: LoosePart): Point2 {
     const v = this.bodies.get(part)!.body.linvel();
     return [v.x, v.y];
-  }
-
-  /** Closes a gripper: from now on it takes the nearest part within reach. Returns the part it holds, or null. */
-  close(id: string): LoosePart | null {
-    this.closed.add(id);
-    return this.tryTake(id);
-  }
-
-  /** Opens a gripper. Returns the part that it let go of. */
-  open(id: string): LoosePart | null {
-    this.closed.delete(id);
-    return this.drop(id);
-  }
-
-  /** The part a gripper holds. */
-  holding(id: string): LoosePart | null {
-    return this.held.get(id)?.part ?? null;
-  }
-
-  /** The nearest part a gripper could take, with its distance in m. */
-  nearest(id: string): { part: LoosePart; distance: number } | null {
-    const gripper = this.loose.grippers.find((g) => g.id === id)!;
-    const at = this.gripperPoint(gripper);
-    let best: { part: LoosePart; distance: number } | null = null;
-    for (const part of this.parts) {
-      if (part.heldBy === id || (gripper.kinds.length > 0 && !gripper.kinds.includes(part.kind))) continue;
-      const distance = Math.min(
-        ...part.pieces.map((piece) => shapeDistance({ corners: [at], radius: 0 }, placed(piece, part.now))),
-      );
-      if (!best || distance < best.distance) best = { part, distance };
-    }
-    return best;
-  }
-
-  private gripperPoint({ body, at }: Gripper): Point2 {
-    const carrier = this.carriers.get(carrierId.body(body))!.body;
-    const { x, y } = carrier.translation();
-    return placed({ corners: [at], radius: 0 }, { x, y, angle: carrier.rotation() }).corners[0]!;
-  }
-
-  private tryTake(id: string): LoosePart | null {
-    const holding = this.holding(id);
-    if (holding) return holding;
-    const gripper = this.loose.grippers.find((g) => g.id === id)!;
-    const found = this.nearest(id);
-    if (!found || found.distance > gripper.reach) return null;
-    const { part } = found;
-    if (part.heldBy !== null) this.drop(part.heldBy);
-    const RAPIER = engine();
-    const carrier = this.carriers.get(carrierId.body(gripper.body))!.body;
-    const body = this.bodies.get(part)!.body;
-    const turn = body.rotation() - carrier.rotation();
-    const [c, s] = [Math.cos(-carrier.rotation()), Math.sin(-carrier.rotation())];
-    const dx = body.translation().x - carrier.translation().x;
-    const dy = body.translation().y - carrier.translation().y;
-    const data = RAPIER.JointData.fixed({ x: c * dx - s * dy, y: s * dx + c * dy }, turn, { x: 0, y: 0 }, 0);
-    const joint = this.world.createImpulseJoint(data, carrier, body, true);
-    joint.setContactsEnabled(false);
-    part.heldBy = id;
-    this.held.set(id, { part, joint, gripper });
-    return part;
-  }
-
-  private drop(id: string): LoosePart | null {
-    const held = this.held.get(id);
-    if (!held) return null;
-    this.world.removeImpulseJoint(held.joint, true);
-    held.part.heldBy = null;
-    this.held.delete(id);
-    return held.part;
   }
 
   /**
@@ -384,7 +254,6 @@ export class LooseWorld {
    * @param beltSpeed mean speed of a belt during the step, m/s
    */
   advance(poses: ReadonlyMap<string, Place2>, beltSpeed: (belt: string) => number): void {
-    this.lost.length = 0;
     for (const [id, pose] of poses) {
       const carrier = this.carriers.get(carrierId.body(id));
       if (!carrier) continue;
@@ -402,8 +271,8 @@ export class LooseWorld {
         y: (way * (belt.to[1] - belt.from[1])) / length,
       });
     }
-    for (const [id, { part }] of this.held) this.speeds.set(id, this.velocityOf(part));
-    inLibrary(this.steps++ * this.step, () => this.world.step());
+    this.grips.before();
+    inLibrary(this.steps++ * this.step, () => stepWorld(this.world));
     for (const part of this.parts) {
       part.before = part.now;
       const { body } = this.bodies.get(part)!;
@@ -413,52 +282,38 @@ export class LooseWorld {
       const turned = body.rotation() - part.before.angle;
       part.now = { x, y, angle: part.before.angle + turned - 2 * Math.PI * Math.round(turned / (2 * Math.PI)) };
     }
-    this.watchGrippers();
-    for (const id of this.closed) this.tryTake(id);
+    this.grips.after();
   }
 
-  /** Force that each gripper gives its part, on the mean of the last step, N; a part that asks for more is lost. */
-  private watchGrippers(): void {
-    this.gripForces.clear();
-    for (const [id, { part, gripper }] of [...this.held]) {
-      const before = this.speeds.get(id)!;
-      const after = this.velocityOf(part);
-      const touch = this.contactOn(this.bodies.get(part)!);
-      const { mass } = part.mass;
-      const fx = mass * ((after[0] - before[0]) / this.step - this.gravity[0]) - touch.fx;
-      const fy = mass * ((after[1] - before[1]) / this.step - this.gravity[1]) - touch.fy;
-      const force = Math.hypot(fx, fy);
-      if (force > gripper.force) {
-        this.drop(id);
-        this.closed.delete(id);
-        this.lost.push({ gripper: id, part: part.number, force });
-        continue;
-      }
-      this.gripForces.set(id, [fx, fy]);
-    }
-  }
-
-  private readonly gripForces = new Map<string, Point2>();
-
-  /** What parts push a body of the mechanism with, on the mean of the last step; held parts included. */
-  pushOn(bodyId: string): Push {
+  /** What parts do to a body of the mechanism, on the mean of the last step. */
+  pushOn(bodyId: string): BodyPush {
     const carrier = this.carriers.get(carrierId.body(bodyId));
-    const push = carrier ? this.contactOn(carrier) : { fx: 0, fy: 0, moment: 0 };
-    for (const [id, [fx, fy]] of this.gripForces) {
-      const held = this.held.get(id);
-      if (held?.gripper.body !== bodyId) continue;
-      const [x, y] = this.gripperPoint(held.gripper);
-      push.fx -= fx;
-      push.fy -= fy;
-      push.moment -= x * fy - y * fx;
+    const touching = { fx: 0, fy: 0, moment: 0 };
+    const held = { fx: 0, fy: 0, moment: 0 };
+    const weight = { fx: 0, fy: 0, moment: 0 };
+    const parts = new Set<LoosePart>();
+    if (carrier)
+      addPush(
+        touching,
+        this.contacts.on(carrier.colliders, (handle) => {
+          const part = this.partOf.get(handle);
+          if (part) parts.add(part);
+        }),
+      );
+    for (const { part, push: own } of this.grips.on(bodyId)) {
+      parts.add(part);
+      addPush(held, { fx: -own.fx, fy: -own.fy, moment: -own.moment });
+      const { mass } = part.mass;
+      addPush(weight, forceAt(centreOf(part), [mass * this.gravity[0], mass * this.gravity[1]]));
     }
-    return push;
+    const carried = [...parts].map((part) => ({ ...part.mass, at: centreOf(part) }));
+    return { touching, held, weight, parts: carried };
   }
 
   /** Force along its way that parts hold a belt back (negative) or drive it with, N. */
   pushOnBelt(id: string): number {
     const { from, to } = this.loose.belts.find((b) => b.id === id)!;
-    const { fx, fy } = this.contactOn(this.carriers.get(carrierId.belt(id))!);
+    const { fx, fy } = this.contacts.on(this.carriers.get(carrierId.belt(id))!.colliders);
     const length = Math.hypot(to[0] - from[0], to[1] - from[1]);
     return (fx * (to[0] - from[0]) + fy * (to[1] - from[1])) / length;
   }
@@ -468,80 +323,8 @@ export class LooseWorld {
     return [...this.bodyIds].filter((id) => this.carriers.has(carrierId.body(id)));
   }
 
-  /** Sum of all contact impulses on a body in the last step, as a mean force. */
-  private contactOn({ colliders }: Body): Push {
-    const push = { fx: 0, fy: 0, moment: 0 };
-    const { world, normal, local } = this;
-    for (const own of colliders) {
-      const place = own.translation();
-      const [c, s] = [Math.cos(own.rotation()), Math.sin(own.rotation())];
-      world.contactPairsWith(own, (other) => {
-        world.contactPair(own, other, (manifold, flipped) => {
-          const sign = (flipped ? 1 : -1) / this.step;
-          let read = false;
-          for (let i = manifold.numContacts() - 1; i >= 0; i--) {
-            const along = manifold.contactImpulse(i);
-            const across = manifold.contactTangentImpulse(i);
-            if (along === 0 && across === 0) continue;
-            if (!read) manifold.normal(normal);
-            read = true;
-            const found = flipped ? manifold.localContactPoint2(i, local) : manifold.localContactPoint1(i, local);
-            if (!found) continue;
-            const jx = sign * (along * normal.x - across * normal.y);
-            const jy = sign * (along * normal.y + across * normal.x);
-            const px = place.x + c * local.x - s * local.y;
-            const py = place.y + s * local.x + c * local.y;
-            push.fx += jx;
-            push.fy += jy;
-            push.moment += px * jy - py * jx;
-          }
-        });
-      });
-    }
-    return push;
-  }
-
-  private readonly normal = { x: 0, y: 0 };
-  private readonly local = { x: 0, y: 0 };
-
   /** Frees the memory of the library. */
   free(): void {
     this.world.free();
   }
-}
-
-/** Least angle at a corner of a polygon that the library accepts, as a sine; sharper ones are cut into triangles. */
-const SHARPEST = 0.03;
-
-/** How the library is told of a piece; very sharp polygons as triangles, which it takes in any form. */
-function colliderShapes({ corners, radius }: RoundShape): (() => ColliderDesc)[] {
-  const { ColliderDesc: C } = engine();
-  const [first, second] = corners;
-  if (!first) return [];
-  if (!second) return [() => C.ball(radius).setTranslation(first[0], first[1])];
-  if (corners.length === 2) {
-    const half = Math.hypot(second[0] - first[0], second[1] - first[1]) / 2;
-    return [
-      () =>
-        C.capsule(half, radius)
-          .setTranslation((first[0] + second[0]) / 2, (first[1] + second[1]) / 2)
-          .setRotation(Math.atan2(second[1] - first[1], second[0] - first[0]) - Math.PI / 2),
-    ];
-  }
-  const flat = Float32Array.from(corners.flat());
-  const vector = ([x, y]: Point2) => ({ x, y });
-  if (radius > 0) return [() => C.roundConvexHull(flat, radius)!];
-  if (corners.length > 3 && sharpest(corners) > SHARPEST) return [() => C.convexPolyline(flat)!];
-  return corners.slice(2).map((corner, i) => () => C.triangle(vector(first), vector(corners[i + 1]!), vector(corner)));
-}
-
-function sharpest(corners: readonly Point2[]): number {
-  return Math.min(
-    ...corners.map(([x, y], i) => {
-      const [ax, ay] = corners[(i + corners.length - 1) % corners.length]!;
-      const [bx, by] = corners[(i + 1) % corners.length]!;
-      const cross = (x - ax) * (by - y) - (y - ay) * (bx - x);
-      return Math.abs(cross) / (Math.hypot(x - ax, y - ay) * Math.hypot(bx - x, by - y));
-    }),
-  );
 }

@@ -126,6 +126,19 @@ export class AxisBank {
     return this.loads.get(id)?.findLast(([from]) => from <= time)?.[1] ?? 0;
   }
 
+  /** All motions as they come to be: read at any time up to now, they give what they will be found to be. */
+  live(horizon: number): MachineMotions {
+    const moving = (live: (time: number) => MotionState): Motion => ({
+      duration: horizon,
+      stretches: [],
+      edges: [0, horizon],
+      steps: [],
+      live,
+    });
+    const axes = new Map(this.machine.axes.map(({ id }) => [id, moving((time) => this.at(id, time))]));
+    return new MachineMotions(movingMachine(this.machine), { duration: horizon, master: this.master, axes });
+  }
+
   /** All motions as they were found, over the length of the run. */
   found(duration: number): FoundMotions {
     return {

@@ -1,5 +1,5 @@
 import type { CycleEvent, CycleEventKind } from './events';
-import type { CycleRecord } from './hybrid';
+import type { CycleRecord } from './cycle-record';
 
 /** One link of the chain that holds the cycle time: from one event to the next that it brought about. */
 export interface ChainLink {

@@ -122,7 +122,7 @@ describe('event times against closed forms', () => {
       },
     ];
     const { record, found } = simulateCycle(machine);
-    const at = (turn: number) => motionAt(found.axes.get('x')!, timeOf(record, 'sensor', 'n', turn)!).position;
+    const at = (turn: number) => motionAt(found.motions.axes.get('x')!, timeOf(record, 'sensor', 'n', turn)!).position;
     expect(at(0)).toBeCloseTo(0.2 - 0.03 - 0.01, 5);
     expect(at(1)).toBeCloseTo(0.2 - 0.04 - 0.01, 5);
   });
@@ -142,7 +142,7 @@ describe('event times against closed forms', () => {
         { axes: [cuedAxis('x', { cylinder, travel: { min: 0, max: 0.2 } })] },
       ),
     );
-    expect(motionAt(found.axes.get('x')!, found.duration).position).toBeCloseTo(0.2, 12);
+    expect(motionAt(found.motions.axes.get('x')!, found.motions.duration).position).toBeCloseTo(0.2, 12);
   });
 });
 
@@ -245,14 +245,72 @@ describe('what follows what', () => {
     });
     const over = fight(1);
     expect(codes(over.record)).toContain('taken-over');
-    const x = over.found.axes.get('x')!;
+    const x = over.found.motions.axes.get('x')!;
     const before = motionAt(x, 0.5, 'before');
     const after = motionAt(x, 0.5);
     // Taken over in motion: position, speed and acceleration go on without a jump.
     expect(after.position).toBeCloseTo(before.position, 9);
     expect(after.velocity).toBeCloseTo(before.velocity, 9);
     expect(after.acceleration).toBeCloseTo(before.acceleration, 6);
-    expect(motionAt(x, over.found.duration).position).toBeCloseTo(-0.1, 9);
+    expect(motionAt(x, over.found.motions.duration).position).toBeCloseTo(-0.1, 9);
+  });
+
+  // A property of every takeover: what the limits say is kept, whatever the axis was doing.
+  test.each([0.1, 0.35, 0.5, 0.8])('a move that takes over at %p s keeps speed and acceleration of the axis', (at) => {
+    const limits = { velocity: 0.6, acceleration: 2.5, jerk: null };
+    const machine = row(
+      cue('b', move('x', 0.2, 1)),
+      cue('c', wait(at)),
+      cue('d', move('x', -0.1, null), { after: ['c'], priority: 1 }),
+      cue('e', stop, { after: ['d'] }),
+    );
+    machine.axes[0]!.limits = limits;
+    const { run, record } = runCycle(machine);
+    expect(codes(record)).toContain('taken-over');
+    const { velocity, acceleration } = run.axes[0]!.channels;
+    const most = (values: Float64Array) => values.reduce((sum, value) => Math.max(sum, Math.abs(value)), 0);
+    expect(most(acceleration)).toBeLessThanOrEqual(limits.acceleration * 1.001);
+    expect(most(velocity)).toBeLessThanOrEqual(limits.velocity * 1.001);
+    expect(run.axes[0]!.findings.filter(({ severity }) => severity === 'error')).toEqual([]);
+  });
+
+  test('a cylinder that meets its end at speed is as meant; one called back on its way goes on without a jump', () => {
+    const cylinder = {
+      acceleration: 10,
+      out: { fill: 0.02, speed: 0.5, cushion: 0.01, endSpeed: 0.084 },
+      in: { fill: 0.02, speed: 0.5, cushion: 0.01, endSpeed: 0 },
+    };
+    const out = cue('out', { do: 'cylinder', axis: 'x', to: 'out' });
+    const machine = row(out, cue('e', stop, { after: ['out'] }));
+    Object.assign(machine.axes[0]!, { cylinder, travel: { min: 0, max: 0.2 } });
+    const errors = () => runCycle(machine).run.axes[0]!.findings.filter(({ severity }) => severity === 'error');
+    expect(errors()).toEqual([]);
+    machine.sequence.cues = [
+      out,
+      cue('w', wait(0.15)),
+      cue('back', { do: 'cylinder', axis: 'x', to: 'in' }, { after: ['w'], priority: 1 }),
+      cue('e', stop, { after: ['back'] }),
+    ];
+    expect(errors()).toEqual([]);
+    const { run } = runCycle(machine);
+    const { position } = run.axes[0]!.channels;
+    expect(Math.max(...position)).toBeLessThan(0.1);
+    expect(position.at(-1)).toBeCloseTo(0, 9);
+  });
+
+  test('a speed that jumps between two motions is found', () => {
+    const machine = row(
+      cue('v', { do: 'speed', axis: 'x', speed: 0.084, ramp: 0 }),
+      cue('w', wait(1)),
+      cue('e', stop, { after: ['w'] }),
+    );
+    machine.sequence.cues.splice(2, 0, cue('u', { do: 'speed', axis: 'x', speed: -0.084, ramp: 0 }, { after: ['w'] }));
+    machine.sequence.cues[3]!.delay = 0.5;
+    machine.sequence.cues[3]!.after = ['u'];
+    const turned = runCycle(machine).run.axes[0]!.findings.find(({ code }) => code === 'break');
+    expect(turned).toMatchObject({ severity: 'error', order: 1 });
+    expect((turned as { before: number }).before).toBeCloseTo(0.084, 9);
+    expect((turned as { after: number }).after).toBeCloseTo(-0.084, 9);
   });
 
   test('interlocks hold cues back and say why', () => {
@@ -305,7 +363,7 @@ describe('what follows what', () => {
     const { record, found } = simulateCycle(machine);
     expect(record.end).toBe('emergency');
     expect(record.duration).toBeCloseTo(0.6, 9);
-    const x = found.axes.get('x')!;
+    const x = found.motions.axes.get('x')!;
     const then = motionAt(x, 0.4, 'before');
     // Evenly braked: half the speed times the ramp.
     expect(motionAt(x, 0.6).position).toBeCloseTo(then.position + then.velocity * 0.1, 9);
@@ -323,7 +381,7 @@ describe('what follows what', () => {
     machine.axes.forEach((axis) => (axis.travel = null));
     const { record, found } = simulateCycle(machine);
     expect(record.end).toBe('stop');
-    const y = found.axes.get('y')!;
+    const y = found.motions.axes.get('y')!;
     expect(motionAt(y, 0.5).velocity).toBeCloseTo(0.4, 9);
     for (const edge of y.edges.slice(1, -1)) {
       expect(motionAt(y, edge).position).toBeCloseTo(motionAt(y, edge, 'before').position, 9);
@@ -529,13 +587,16 @@ describe('properties', () => {
           friction: { coulomb: 0, viscous: 0 },
         },
       ];
-      const { record } = runCycle(machine);
-      const { times, effort } = record.pushes.find(({ axis }) => axis === 'x')!;
+      const { run } = runCycle(machine);
+      const times = run.times;
+      // The mass of the plate does not count where it goes at constant speed.
+      const effort = run.axes.find(({ axisId }) => axisId === 'x')!.channels.effort;
       const between = (from: number, to: number) => effort.filter((_, k) => times[k]! > from && times[k]! < to);
       const mean = (values: Float64Array) => values.reduce((sum, v) => sum + v, 0) / values.length;
       // The plate meets the box after 80 mm; then it moves at constant speed in the middle third.
-      expect(mean(between(1.0, 1.4)) / (-sign * 0.6 * 0.2 * g)).toBeCloseTo(1, 2);
-      expect(between(0, 0.25).every((v) => v === 0)).toBe(true);
+      expect(mean(between(1.0, 1.4)) / (sign * 0.6 * 0.2 * g)).toBeCloseTo(1, 2);
+      const pushed = mechanismSamples(machine, run, 'element:b.parts:force')!;
+      expect(pushed.filter((_, k) => times[k]! < 0.25).every((force) => force === 0)).toBe(true);
     },
   );
 });

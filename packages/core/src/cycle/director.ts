@@ -1,6 +1,8 @@
 import type { Condition, Cue, Machine, Sequence } from '../machine';
 import { compileSheet, isInitial, judge, Net, type Sheet, type SheetTransition, type World } from '../sequence';
 import type { Agenda } from './agenda';
+import { causeOf } from './causes';
+import { heldCues, type HeldCue } from './held-cues';
 import type { EventLog } from './log';
 
 /** What the director asks of the machine. */
@@ -123,38 +125,13 @@ export class Director {
 
   /** Events that a condition goes by, as its terms stand. */
   private causesOf(because: readonly { term: Condition }[]): (number | null)[] {
-    const { log } = this.stage;
-    return because.map(({ term }) => {
-      switch (term.op) {
-        case 'on':
-        case 'rises':
-        case 'falls':
-          return log.last('sensor', term.sensor);
-        case 'flag':
-          return this.flagEvents.get(term.flag) ?? null;
-        case 'ended':
-        case 'count':
-          return log.last('ended', term.cue);
-        case 'running':
-          return log.last('cue', term.cue);
-        case 'at':
-        case 'rests':
-          return log.last('ended', this.lastMover(term.axis) ?? '');
-        case 'time':
-          return this.cycleStarts.at(-1)?.event ?? this.begin;
-        case 'holds':
-          return log.last('took', term.gripper) ?? log.last('let-go', term.gripper);
-        default:
-          return null;
-      }
-    });
+    const { flagEvents, movers } = this;
+    const cycle = this.cycleStarts.at(-1)?.event ?? this.begin;
+    return because.map(({ term }) => causeOf(term, { log: this.stage.log, flagEvents, movers, cycle }));
   }
 
   /** The cue that moved an axis last, told by the machine. */
   readonly movers = new Map<string, string>();
-  private lastMover(axis: string): string | undefined {
-    return this.movers.get(axis);
-  }
 
   /** Lets everything happen that can happen at this instant. */
   evolve(time: number): void {
@@ -368,42 +345,11 @@ export class Director {
   }
 
   /** Cues that wait, with the links they have and lack, and whether their condition holds. */
-  waiting(time: number): {
-    cue: string;
-    lacks: string[];
-    has: boolean;
-    because: { term: Condition; is: boolean }[];
-    blockedBy: string[];
-    running: boolean;
-  }[] {
-    const world = this.world(time);
-    return this.sheet.transitions
-      .filter(({ what }) => what === 'start')
-      .flatMap((transition) => {
-        const cue = this.cues.get(transition.cue)!;
-        const running = this.running(cue.id);
-        const missing = transition.links.filter((step) => this.net.active[step] !== 1);
-        const has = transition.links.length > 0 && missing.length < transition.links.length;
-        const lacks = missing.flatMap((step) => {
-          const link = this.sheet.steps[step]!;
-          return link.is === 'link' ? link.from : [];
-        });
-        if (cue.times !== null && this.startsOf(cue.id) >= cue.times && !running) return [];
-        const verdict = cue.when ? judge(cue.when, world, true) : { holds: true, because: [] };
-        const blockedBy = this.sequence.interlocks
-          .filter((lock) => lock.forbids.includes(cue.id) && judge(lock.during, world, true).holds)
-          .map(({ id }) => id);
-        return [
-          {
-            cue: cue.id,
-            lacks: [...new Set(lacks)],
-            has,
-            because: verdict.holds ? [] : verdict.because,
-            blockedBy,
-            running,
-          },
-        ];
-      });
+  waiting(time: number): HeldCue[] {
+    return heldCues(this.sequence, this.sheet, this.net, this.world(time), {
+      running: (cue) => this.running(cue),
+      startsOf: (cue) => this.startsOf(cue),
+    });
   }
 
   /** Whether everything that was begun has come to its end: no cue runs, none waits for a second one. */

@@ -103,7 +103,10 @@ function leastTime(law: MotionLaw, way: number, { velocity, acceleration, jerk }
   );
 }
 
-/** A quintic from motion to rest at a target; where no time is given, the least that keeps the limits. */
+/**
+ * A quintic from motion to rest at a target; where no time is given, the least that keeps the limits. What the axis
+ * does already may lie beyond them: more than that is not asked.
+ */
 function takeOver(
   action: MoveAction,
   limits: Limits,
@@ -124,28 +127,40 @@ function takeOver(
       a1: 0,
     }),
   });
-  if (action.time !== null) return { stretches: [stretch(action.time)], problem: null };
-  const { velocity, acceleration } = limits;
-  if (velocity === null || acceleration === null) return null;
+  const { velocity, acceleration, jerk } = limits;
   const out = new Float64Array(4);
+  // A hair inside of the limit, so that rounding does not break it.
+  const within = (limit: number, already: number) => Math.max(limit * (1 - 1e-6), Math.abs(already) * (1 + 1e-9));
+  const bounds: [order: number, most: number | null][] = [
+    [1, velocity === null ? null : within(velocity, now.velocity)],
+    [2, acceleration === null ? null : within(acceleration, now.acceleration)],
+    [3, jerk],
+  ];
   const keeps = (T: number) => {
     const { law } = stretch(T);
-    const peak = (order: 1 | 2) =>
-      maximise(
-        (tau) => {
-          law!.derivatives(tau, out, 0);
-          return Math.abs(out[order]!);
-        },
-        0,
-        1,
-        60,
-      ).value /
-      T ** order;
-    return peak(1) <= Math.max(velocity, Math.abs(now.velocity)) * 1.0001 && peak(2) <= acceleration * 1.5;
+    return bounds.every(([order, most]) => {
+      if (most === null) return true;
+      const size = (tau: number) => {
+        law!.derivatives(tau, out, 0);
+        return Math.abs(out[order]!);
+      };
+      return maximise(size, 0, 1, 60).value / T ** order <= most;
+    });
   };
-  let high = Math.max(0.01, Math.abs(now.velocity) / acceleration);
-  for (let i = 0; i < 40 && !keeps(high); i++) high *= 1.3;
-  return { stretches: [stretch(high)], problem: null };
+  if (velocity === null || acceleration === null)
+    return action.time === null ? null : { stretches: [stretch(action.time)], problem: null };
+  let high = 0.01;
+  for (let i = 0; i < 60 && !keeps(high); i++) high *= 1.3;
+  let low = high / 1.3;
+  if (keeps(high))
+    for (let i = 0; i < 20; i++) {
+      const middle = (low + high) / 2;
+      if (keeps(middle)) high = middle;
+      else low = middle;
+    }
+  if (action.time === null) return { stretches: [stretch(high)], problem: null };
+  const problem: MoveProblem | null = keeps(action.time) ? null : { code: 'too-short', shortest: high };
+  return { stretches: [stretch(action.time)], problem };
 }
 
 /** Constant acceleration from one speed to another, as a law over τ with its rise in way. */
@@ -188,7 +203,7 @@ export function planSpeed(
 }
 
 /**
- * What a cylinder does when it is switched: it fills, speeds up to what the throttle lets through, is braked evenly
+ * What a cylinder does when it is switched: it stops where it was on its way, fills, speeds up to what the throttle lets through, is braked evenly
  * by the end cushion, and meets the end. Closed form: fill + v/a + (way − v²/2a − c)/v + 2c/(v + vₑ).
  */
 export function planCylinder(
@@ -200,19 +215,27 @@ export function planCylinder(
 ): MotionStretch[] {
   const { fill, speed, cushion, endSpeed } = cylinder[to];
   const target = to === 'out' ? travel.max : travel.min;
-  const sign = Math.sign(target - now.position);
-  const way = Math.abs(target - now.position);
-  if (way < 1e-12) return [];
   const a = cylinder.acceleration;
+  const stretches: MotionStretch[] = [];
+  let t = time + fill;
+  let position = now.position;
+  // Still on its way, it is braked while it fills: within what is left of its travel if need be.
+  if (Math.abs(now.velocity) > REST) {
+    const left = Math.max(1e-9, now.velocity > 0 ? travel.max - position : position - travel.min);
+    const braking = Math.min(Math.abs(now.velocity) / a, (2 * left) / Math.abs(now.velocity));
+    stretches.push(rampStretch(time, braking, position, now.velocity, 0));
+    position += (now.velocity * braking) / 2;
+    t = Math.max(t, time + braking);
+  }
+  const sign = Math.sign(target - position);
+  const way = Math.abs(target - position);
+  if (way < 1e-12) return stretches;
   // Inside of the cushion it still has to get under way.
   const braking = Math.min(cushion, 0.8 * way);
   const free = way - braking;
   // A short way does not reach the throttled speed.
   const reached = Math.min(speed, Math.sqrt(2 * a * free));
   const last = braking > 0 ? Math.min(endSpeed, reached) : reached;
-  const stretches: MotionStretch[] = [];
-  let t = time + fill;
-  let position = now.position;
   const add = (T: number, v0: number, v1: number) => {
     if (T <= 0) return;
     stretches.push(rampStretch(t, T, position, sign * v0, sign * v1));

@@ -1,7 +1,8 @@
 import { cycleTime, type Machine } from '../machine';
-import { simulate, type Run, type RunOptions } from '../run';
+import { simulatePlain, type PlainRun, type Run, type RunOptions } from '../run';
 import { movedByCues } from './axes';
-import { HybridRun, type CycleOptions, type CycleRecord } from './hybrid';
+import type { CycleOptions, CycleRecord } from './cycle-record';
+import { HybridRun } from './hybrid';
 
 /** A machine cycle: what happened, and the run of all axes over it. */
 export interface CycleRun {
@@ -35,37 +36,28 @@ export function simulateCycle(machine: Machine, options: CycleOptions = {}) {
 }
 
 /**
- * Simulates a machine cycle from its cues, then runs all axes over the motions that came of it; pushes of parts
- * and switched forces count as loads. Needs loadContact().
- * @param options `rotors` gives inertias of chosen motors from the plain run, in kg·m² by axis
+ * Simulates a machine cycle from its cues, then runs all axes and the mechanism over the motions that came of it, with
+ * what parts, belts and cues did to them. Needs loadContact().
  */
 export function runCycle(
   machine: Machine,
-  options: CycleOptions & RunOptions & { rotors?: (plain: Run) => Record<string, number> } = {},
+  { rotors, ...options }: CycleOptions & Pick<RunOptions, 'rotors'> = {},
 ): CycleRun {
-  const { record, found } = simulateCycle(machine, {
-    ...options,
-    progress: options.progress && ((share) => options.progress?.(share * 0.7)),
-  });
-  const timed: Machine = {
-    ...machine,
-    cycle: { given: 'time', time: record.duration },
-    master: { ...machine.master, course: steady(machine) },
-  };
-  const known = {
-    found,
-    pushes: record.pushes,
-    progress: options.progress && ((share: number) => options.progress?.(0.7 + share * 0.3)),
-  };
-  const run = simulate(timed, { ...known, rotorInertia: options.rotorInertia });
-  // The rotors of chosen motors change the torques, not the cycle.
-  const rotors = options.rotors?.(run) ?? {};
-  const whole = Object.keys(rotors).length > 0 ? simulate(timed, { ...known, rotorInertia: rotors }) : run;
-  return { record, run: { ...whole, signals: record.signals } };
+  const { record, run, withRotors } = runCyclePlain(machine, options);
+  return { record, run: withRotors(typeof rotors === 'function' ? rotors(run) : (rotors ?? {})) };
 }
 
-/** A master that turns once a cycle keeps the speed it has over the cycle that was typed. */
-function steady(machine: Machine): Machine['master']['course'] {
-  const { course, wrap } = machine.master;
-  return course.kind === 'cycle' ? { kind: 'speed', speed: wrap / cycleTime(machine) } : course;
+/** As {@link runCycle}, without rotors. */
+export function runCyclePlain(machine: Machine, options: CycleOptions = {}): PlainRun & { record: CycleRecord } {
+  const { progress } = options;
+  const { record, found } = simulateCycle(machine, {
+    ...options,
+    progress: progress && ((share) => progress(share * 0.7)),
+  });
+  const { run, withRotors } = simulatePlain(machine, {
+    found,
+    progress: progress && ((share) => progress(0.7 + share * 0.3)),
+  });
+  const { signals } = record;
+  return { record, run: { ...run, signals }, withRotors: (rotors) => ({ ...withRotors(rotors), signals }) };
 }

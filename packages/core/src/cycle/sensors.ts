@@ -1,6 +1,7 @@
 import type { LoosePart } from '../contact';
-import { axisEffort, loadModel, type LoadModel } from '../dynamics';
 import { conditionTerms, type Condition, type Machine, type Sensor } from '../machine';
+import type { MachineMotions } from '../motion';
+import { axisModel, emptyInstant, evaluateAxis, type AxisModel } from '../run';
 import type { Signals } from '../sequence';
 import type { Agenda, Due } from './agenda';
 import type { AxisBank } from './axes';
@@ -25,7 +26,8 @@ export class SensorBank {
   readonly timesInConditions: readonly number[];
   private readonly eyes: Eye[] = [];
   private readonly watches: Watch[] = [];
-  private readonly forces: { sensor: Sensor; axis: string; model: LoadModel; driven: boolean; on: boolean }[] = [];
+  private readonly forces: { sensor: Sensor; axis: string; model: AxisModel; driven: boolean; on: boolean }[] = [];
+  private readonly instant = emptyInstant();
   private readonly counts = new Map<string, number>();
   private readonly timers = new Map<string, Due | undefined>();
   /** Event of the beginning of the move under way of an axis; set by the run. */
@@ -36,6 +38,7 @@ export class SensorBank {
   constructor(
     private readonly machine: Machine,
     private readonly axes: AxisBank,
+    motions: MachineMotions,
     private readonly mechanism: MechanismPoses,
     private readonly signals: Signals,
     private readonly agenda: Agenda,
@@ -62,7 +65,7 @@ export class SensorBank {
         this.forces.push({
           sensor,
           axis: axis.id,
-          model: loadModel(axis.load, axis.kind, axis.reversed),
+          model: axisModel(axis, motions),
           driven,
           on: false,
         });
@@ -170,16 +173,8 @@ export class SensorBank {
       if (sensing.kind !== 'force') continue;
       const pushed = forceOn(force.axis);
       const effort = (time: number) => {
-        const { position, velocity, acceleration } = this.axes.at(force.axis, time);
-        const own = axisEffort(
-          force.model,
-          time,
-          position,
-          velocity,
-          acceleration,
-          Math.sign(velocity || acceleration),
-        );
-        return own - pushed + (force.driven ? this.mechanism.effortAt(force.axis, time) : 0);
+        evaluateAxis(force.model, time, this.axes.at(force.axis, time), this.instant);
+        return this.instant.effort - pushed + (force.driven ? this.mechanism.effortAt(force.axis, time) : 0);
       };
       const is = (time: number) => past(effort(time), sensing.side, sensing.value, hysteresis, force.on);
       if (is(to) === force.on) continue;
@@ -193,7 +188,6 @@ export class SensorBank {
       const on = !force.on;
       force.on = on;
       this.agenda.add(high, (time) => this.signals.sense(id, on, time, this.moverEvent(force.axis)));
-      if (force.driven) this.mechanism.effortAt(force.axis, to);
     }
   }
 

@@ -91,7 +91,7 @@ describe('the seedling transplanter', () => {
     const { record: short, found } = simulateCycle(stopped);
     expect(short.end).toBe('emergency');
     expect(short.duration).toBeCloseTo(5.2 + stopped.sequence.emergency.ramp, 6);
-    for (const motion of found.axes.values()) expect(motion.duration).toBeCloseTo(short.duration, 9);
+    for (const motion of found.motions.axes.values()) expect(motion.duration).toBeCloseTo(short.duration, 9);
   });
 });
 

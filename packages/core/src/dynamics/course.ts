@@ -23,10 +23,30 @@ export function courseValue(course: Exclude<Course, { kind: 'formula' }>): (plac
   };
 }
 
-/** Times in s inside one cycle at which a course over time or cycle is not smooth. */
-export function courseEdges(course: Course, cycleTime: number): number[] {
+/** Share of its cycle at which a time stands, the cycle coming again and again: above 0 up to 1, and 0 at the beginning. */
+export function placeInCycle(time: number, cycleTime: number): number {
+  const share = time / cycleTime;
+  return share <= 1 ? share : share - Math.ceil(share) + 1;
+}
+
+/**
+ * Times in s inside a run at which a course over time or cycle is not smooth; one over the cycle comes again in each.
+ * Places where it jumps stand twice.
+ * @param cycleTime length of the cycle
+ * @param duration length of the run
+ */
+export function courseEdges(course: Course, cycleTime: number, duration = cycleTime): number[] {
   if (course.kind === 'constant' || course.kind === 'formula' || course.over === 'position') return [];
-  const unit = course.over === 'cycle' ? cycleTime : 1;
   const places = course.kind === 'table' ? course.rows.map(([x]) => x) : [course.from[0], course.to[0]];
-  return places.map((place) => place * unit).filter((time) => time > 0 && time < cycleTime);
+  if (course.over !== 'cycle') return places.filter((time) => time > 0 && time < duration);
+  const value = courseValue(course);
+  const inside = places.filter((place) => place > 0 && place < 1);
+  const edges: number[] = [];
+  for (let n = 0; n * cycleTime < duration; n++) {
+    for (const place of inside) edges.push((n + place) * cycleTime);
+    // The seam between two cycles: a jump where the end is not as the beginning.
+    edges.push((n + 1) * cycleTime);
+    if (value(0) !== value(1)) edges.push((n + 1) * cycleTime);
+  }
+  return edges.filter((time) => time < duration);
 }

@@ -1,12 +1,17 @@
 import type { Element } from '../machine';
 import { armX, armY, type Attachment, type Coordinate, type MechanismModel } from '../mechanism';
-import { courseValue } from './course';
+import { courseValue, placeInCycle } from './course';
+import type { WrenchSchedule } from './wrench';
 
 /** State in which efforts are evaluated. */
 export interface EffortState {
   q: Float64Array;
   v: Float64Array;
   time: number;
+  /** Accelerations where they are known already: then efforts that go by them tell what they did. */
+  a?: Float64Array | undefined;
+  /** Whether what is asked is how the mechanism would be held at rest at this pose. */
+  resting?: boolean;
 }
 
 /** What one element does at one instant. */
@@ -24,34 +29,55 @@ export interface EffortResult {
   energy: number;
 }
 
+/** Coulomb friction of a joint. */
+export interface DryFriction {
+  coordinate: Coordinate;
+  /** What it is while the joint slips, N or N·m; at most that while it sticks. */
+  coulomb: number;
+  /** What it is now, N or N·m, where that is decided elsewhere; null where it follows the rate. */
+  force: number | null;
+}
+
 /** One element made ready: it adds generalised forces and tells what it did. */
 export interface Effort {
   id: string;
   name: string;
-  kind: Element['kind'] | 'friction' | 'gravity';
+  kind: Element['kind'] | 'friction' | 'gravity' | 'parts';
   result: EffortResult;
+  /** Dry friction of a joint: in N or N·m, and where it acts. */
+  dry?: DryFriction;
+  /** Mass and inertia that go along with the body at `base` since {@link apply}: they count beside its own. */
+  along?: { base: number; mass: number; inertia: number };
   apply(state: EffortState, f: Float64Array): void;
 }
 
 const nothing = (): EffortResult => ({ force: 0, length: 0, fx: 0, fy: 0, power: 0, energy: 0 });
 
 /**
- * Coulomb friction passes through zero along tanh(v/v₀) with this v₀, in rad/s or typical lengths a second:
- * a common regularisation, without which the noise of a dwell would throw friction to and fro.
+ * Where a joint is led, Coulomb friction passes through zero along tanh(v/v₀) with this v₀, in rad/s or typical
+ * lengths a second: a common regularisation, without which the noise of a dwell would throw friction to and fro.
  */
 const CREEP = 1e-3;
 
 /** Strengths given by formulas, ready to be read at a time in s, by identifier of their element. */
 export type ElementFormulas = ReadonlyMap<string, (time: number) => number>;
 
+/** What acts on a mechanism beside what its document gives in numbers. */
+export interface EffortInputs {
+  /** Length in s of the cycle over which loads are given. */
+  cycleTime: number;
+  formulas?: ElementFormulas | undefined;
+  /** Forces of loose parts, and the bodies they may act on. */
+  parts?: { schedule: WrenchSchedule; bodies: readonly string[] } | undefined;
+}
+
 /**
- * Makes all that pushes, pulls and brakes ready: gravity, elements that are on, and friction of joints.
+ * Makes all that pushes, pulls and brakes ready: gravity, elements that are on, friction of joints, and loose parts.
  * An element whose formula is not among `formulas` does nothing.
  */
 export function compileEfforts(
   model: MechanismModel,
-  cycleTime: number,
-  formulas: ElementFormulas = new Map(),
+  { cycleTime, formulas = new Map(), parts }: EffortInputs,
 ): Effort[] {
   const { mechanism } = model;
   const efforts: Effort[] = [];
@@ -66,7 +92,38 @@ export function compileEfforts(
     if (coulomb > 0 || viscous > 0)
       efforts.push(frictionEffort(model, joint.id, joint.name, coordinate, coulomb, viscous));
   }
+  for (const body of model.bodies) if (parts?.bodies.includes(body.id)) efforts.push(partsEffort(body, parts.schedule));
   return efforts;
+}
+
+/** What loose parts do to a body, taken down or yet to be. */
+function partsEffort({ id, name, base }: MechanismModel['bodies'][number], schedule: WrenchSchedule): Effort {
+  const result = nothing();
+  const wrench = new Float64Array(8);
+  return {
+    id,
+    name,
+    kind: 'parts',
+    result,
+    along: { base, mass: 0, inertia: 0 },
+    apply({ v, a, time, resting }, f) {
+      schedule.at(id, time, wrench);
+      const first = resting ? 3 : 0;
+      const mass = resting ? 0 : wrench[6]!;
+      const inertia = resting ? 0 : wrench[7]!;
+      this.along!.mass = mass;
+      this.along!.inertia = inertia;
+      f[base] = f[base]! + wrench[first]!;
+      f[base + 1] = f[base + 1]! + wrench[first + 1]!;
+      f[base + 2] = f[base + 2]! + wrench[first + 2]!;
+      if (!a) return;
+      result.fx = wrench[first]! - mass * a[base]!;
+      result.fy = wrench[first + 1]! - mass * a[base + 1]!;
+      result.force = Math.hypot(result.fx, result.fy);
+      const moment = wrench[first + 2]! - inertia * a[base + 2]!;
+      result.power = result.fx * v[base]! + result.fy * v[base + 1]! + moment * v[base + 2]!;
+    },
+  };
 }
 
 function gravityEffort(model: MechanismModel): Effort {
@@ -131,15 +188,16 @@ function frictionEffort(
   const gradient = new Float64Array(6);
   const result = nothing();
   const creep = CREEP * (coordinate.angular ? 1 : model.scale);
+  const dry: DryFriction = { coordinate, coulomb, force: null };
   return {
     id,
     name,
     kind: 'friction',
     result,
+    ...(coulomb > 0 && { dry }),
     apply(state, f) {
       const rate = alongCoordinate(coordinate, state, f, gradient, model.size, (r) => {
-        const direction = Math.tanh(r / creep);
-        result.force = -coulomb * direction - viscous * r;
+        result.force = (dry.force ?? -coulomb * Math.tanh(r / creep)) - viscous * r;
         return result.force;
       });
       result.power = result.force * rate;
@@ -255,6 +313,6 @@ function strengthOf(
     const coordinate = model.joint(course.joint ?? '')?.coordinate;
     return ({ q }) => value(coordinate ? coordinate.value(q) : 0);
   }
-  if (course.over === 'cycle') return ({ time }) => value(time / cycleTime);
+  if (course.over === 'cycle') return ({ time }) => value(placeInCycle(time, cycleTime));
   return ({ time }) => value(time);
 }

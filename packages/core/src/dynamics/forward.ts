@@ -5,9 +5,12 @@ import {
   Equations,
   type MechanismModel,
   type MechanismState,
-  type ModelStop,
 } from '../mechanism';
+import { DormandPrince, type Trial } from './dormand-prince';
+import { StickSlip } from './dry-friction';
+import { impel, JointPush } from './joint-push';
 import type { Effort } from './elements';
+import { firstStopPassed, type Resting } from './stops';
 
 /** What each drive is led to at a time: position, first and second derivative. */
 export type Leading = (time: number, out: { position: Float64Array; rate: Float64Array; change: Float64Array }) => void;
@@ -25,30 +28,14 @@ export class ForwardError extends Error {
   }
 }
 
-/** Coefficients of Dormand and Prince's 5(4) pair (Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I). */
-const NODES = [0, 1 / 5, 3 / 10, 4 / 5, 8 / 9, 1, 1];
-const STAGES = [
-  [],
-  [1 / 5],
-  [3 / 40, 9 / 40],
-  [44 / 45, -56 / 15, 32 / 9],
-  [19372 / 6561, -25360 / 2187, 64448 / 6561, -212 / 729],
-  [9017 / 3168, -355 / 33, 46732 / 5247, 49 / 176, -5103 / 18656],
-  [35 / 384, 0, 500 / 1113, 125 / 192, -2187 / 6784, 11 / 84],
-];
-const ERROR = [71 / 57600, 0, -71 / 16695, 71 / 1920, -17253 / 339200, 22 / 525, -1 / 40];
-
 /** Slower than this after a bounce (rad/s, or typical lengths per s), a part comes to rest against its stop. */
 const REST = 2e-3;
 const TOLERANCE = 1e-9;
 /** Steps of a whole run at most: what needs more is too stiff to be followed. */
 const MOST_STEPS = 1_000_000;
 
-interface Resting {
-  stop: ModelStop;
-  side: 1 | -1;
-  limit: number;
-}
+/** What a step runs into: a stop, a joint that comes to a halt, one that friction no longer holds. */
+type Met = Resting | 'halt' | 'slip';
 
 /**
  * Moves a mechanism with freedoms left by its forces: Dormand–Prince with adaptive step on poses and velocities,
@@ -70,12 +57,15 @@ export class ForwardDynamics {
   private readonly led: { position: Float64Array; rate: Float64Array; change: Float64Array };
   private readonly forces: Float64Array;
   private readonly right: Float64Array;
+  private readonly asked: Float64Array;
+  private readonly masses: Float64Array;
   private readonly gradient = new Float64Array(6);
   private readonly systems = new Map<string, { motion: BorderedSystem; pose: BorderedSystem; rows: number[] }>();
   private resting: Resting[] = [];
   private step = 0;
   private steps = 0;
-  private readonly stages: Float64Array[];
+  private readonly integrator: DormandPrince;
+  private readonly friction: StickSlip;
   private readonly n: number;
 
   constructor(
@@ -94,6 +84,8 @@ export class ForwardDynamics {
     this.lambda = new Float64Array(model.rows);
     this.forces = new Float64Array(model.size);
     this.right = new Float64Array(model.rows);
+    this.asked = new Float64Array(model.rows);
+    this.masses = Float64Array.from(model.inertia);
     const drives = model.drives.length;
     this.led = {
       position: new Float64Array(drives),
@@ -105,8 +97,14 @@ export class ForwardDynamics {
       v: new Float64Array(model.size + 3),
       a: new Float64Array(model.size + 3),
     };
-    this.stages = Array.from({ length: 7 }, () => new Float64Array(2 * model.size));
+    this.integrator = new DormandPrince(model.size, model.units, TOLERANCE);
+    this.friction = new StickSlip(model, efforts);
     this.projectVelocities();
+    this.setOff();
+    if (this.friction.any) {
+      this.friction.leaveLed(this.state, this.system().motion);
+      this.settle();
+    }
     this.accelerate(this.time, this.state.q, this.state.v, this.state.a);
   }
 
@@ -129,14 +127,18 @@ export class ForwardDynamics {
         continue;
       }
       const grow = Math.min(5, 0.9 * Math.max(trial.error, 1e-6) ** -0.2);
-      if (!this.meetStop(h, trial.y)) {
-        this.take(trial.y, h);
+      if (!this.meet(h, trial)) {
+        this.take(trial, h);
         if (h >= this.step || grow < 1) this.step = h * grow;
       }
       this.release();
     }
     this.time = to;
     this.accelerate(this.time, this.state.q, this.state.v, this.state.a);
+    // Now that accelerations are known, efforts that go by them tell what they did, and what sticks by how much.
+    this.forces.fill(0);
+    for (const effort of this.efforts)
+      if (effort.along || effort.dry) effort.apply({ ...this.state, time: this.time }, this.forces);
   }
 
   private system() {
@@ -144,10 +146,8 @@ export class ForwardDynamics {
     let found = this.systems.get(key);
     if (!found) {
       const rows = [...this.rows, ...this.resting.map(({ stop }) => stop.row)];
-      const { size, bodies, scale, inertia } = this.model;
-      const comparable = Float64Array.from({ length: size }, (_, j) =>
-        j < 3 * bodies.length && j % 3 === 2 ? 1 : 1 / scale ** 2,
-      );
+      const { units, inertia } = this.model;
+      const comparable = units.map((unit) => 1 / unit ** 2);
       found = {
         rows,
         motion: new BorderedSystem(this.model, rows, inertia),
@@ -163,62 +163,97 @@ export class ForwardDynamics {
     equations.jacobian(q);
     equations.accelerations(q, v);
     forces.fill(0);
+    this.friction.loosen();
     for (const effort of this.efforts) effort.apply({ q, v, time }, forces);
     this.leading(time, this.led);
     right.set(equations.gamma);
     model.drives.forEach(({ row }, i) => (right[row] = right[row]! + this.led.change[i]!));
     const { motion } = this.system();
+    this.weigh(motion);
     if (!motion.factor(equations.values)) throw new ForwardError(time, 'singular');
     motion.solve(forces, right, a, this.lambda);
+    this.friction.hold({ q, v, a }, this.lambda, motion);
   }
 
-  private tryStep(h: number): { y: Float64Array; error: number } | null {
-    const { n, stages, state, model } = this;
-    const y = new Float64Array(2 * n);
-    const q = Float64Array.from(state.q);
-    const v = Float64Array.from(state.v);
-    const a = new Float64Array(n + 3);
+  /** Gives joints the velocities that the document lets them begin with, as far as drives and constraints leave it. */
+  private setOff(): void {
+    const begun = this.model.joints.flatMap(({ joint, coordinate }) =>
+      coordinate && joint.kind !== 'weld' && joint.velocity !== undefined
+        ? [{ push: new JointPush(coordinate, this.model), velocity: joint.velocity }]
+        : [],
+    );
+    // The equations were factored when velocities were made to fit the constraints.
+    for (const { push } of begun) push.ask(this.state.q, this.system().motion);
+    impel(begun.map(({ push }) => push), begun.map(({ velocity }) => velocity), this.state.v); // prettier-ignore
+  }
+
+  /** Decides anew what sticks and what slips, velocities having changed at once or come to a halt. */
+  private settle(): void {
+    if (!this.friction.any) return;
+    const { q, v, a } = this.state;
+    this.friction.sort(q, v);
+    this.accelerate(this.time, q, v, a);
+    this.friction.part();
+    this.projectVelocities();
+  }
+
+  /** Inertia that a drive feels at the present pose while the freedoms left go as they will: kg or kg·m². */
+  inertiaOf(drive: number): number {
+    const { equations, model, state, right } = this;
+    const { motion } = this.system();
+    motion.weigh(model.inertia);
+    equations.jacobian(state.q);
+    if (!motion.factor(equations.values)) throw new ForwardError(this.time, 'singular');
+    right.fill(0);
+    const { row } = model.drives[drive]!;
+    right[row] = 1;
+    motion.solve(null, right, new Float64Array(model.size + 3), this.asked);
+    return Math.abs(this.asked[row]!);
+  }
+
+  /** Multipliers that would hold the drives where they are, the mechanism let go at rest at the present pose. */
+  hold(out: Float64Array): void {
+    const { equations, model, state, right, forces } = this;
+    const { motion } = this.system();
+    motion.weigh(model.inertia);
+    equations.jacobian(state.q);
+    if (!motion.factor(equations.values)) throw new ForwardError(this.time, 'singular');
+    forces.fill(0);
+    const still = { q: state.q, v: new Float64Array(model.size + 3), time: this.time, resting: true };
+    for (const effort of this.efforts)
+      if (effort.kind !== 'friction' && effort.kind !== 'damper') effort.apply(still, forces);
+    right.fill(0);
+    motion.solve(forces, right, new Float64Array(model.size + 3), out);
+  }
+
+  /** Counts the masses of parts that go along with bodies. */
+  private weigh(motion: BorderedSystem): void {
+    if (!this.efforts.some(({ along }) => along)) return;
+    const { inertia } = this.model;
+    this.masses.set(inertia);
+    for (const { along } of this.efforts) {
+      if (!along) continue;
+      const { base, mass } = along;
+      this.masses[base] = this.masses[base]! + mass;
+      this.masses[base + 1] = this.masses[base + 1]! + mass;
+      this.masses[base + 2] = this.masses[base + 2]! + along.inertia;
+    }
+    motion.weigh(this.masses);
+  }
+
+  private tryStep(h: number): Trial | null {
     try {
-      for (let s = 0; s < 7; s++) {
-        for (let j = 0; j < n; j++) {
-          let dq = 0;
-          let dv = 0;
-          for (let k = 0; k < s; k++) {
-            const c = STAGES[s]![k]!;
-            if (c === 0) continue;
-            dq += c * stages[k]![j]!;
-            dv += c * stages[k]![n + j]!;
-          }
-          q[j] = state.q[j]! + h * dq;
-          v[j] = state.v[j]! + h * dv;
-        }
-        this.accelerate(this.time + NODES[s]! * h, q, v, a);
-        stages[s]!.set(v.subarray(0, n), 0);
-        stages[s]!.set(a.subarray(0, n), n);
-      }
+      return this.integrator.step(this.time, h, this.state, (time, q, v, a) => this.accelerate(time, q, v, a));
     } catch (error) {
       if (error instanceof ForwardError) return null;
       throw error;
     }
-    y.set(q.subarray(0, n), 0);
-    y.set(v.subarray(0, n), n);
-    let sum = 0;
-    const last = 3 * model.bodies.length;
-    for (let j = 0; j < 2 * n; j++) {
-      let e = 0;
-      for (let s = 0; s < 7; s++) e += ERROR[s]! * stages[s]![j]!;
-      const unit = j % n >= last || (j % n) % 3 !== 2 ? model.scale : 1;
-      const size = unit + Math.abs(y[j]!);
-      sum += ((h * e) / (TOLERANCE * size)) ** 2;
-    }
-    const error = Math.sqrt(sum / (2 * n));
-    return Number.isFinite(error) ? { y, error } : null;
   }
 
-  private take(y: Float64Array, h: number): void {
-    const { n, state } = this;
-    state.q.set(y.subarray(0, n));
-    state.v.set(y.subarray(n));
+  private take({ q, v }: Trial, h: number): void {
+    const { state } = this;
+    state.q.set(q);
+    state.v.set(v);
     this.time += h;
     this.projectPose();
     this.projectVelocities();
@@ -256,6 +291,7 @@ export class ForwardDynamics {
     const change = new Float64Array(model.size);
     motion.solve(null, right, change, new Float64Array(model.rows));
     for (let j = 0; j < model.size; j++) state.v[j] = state.v[j]! + change[j]!;
+    this.friction.still(state.q, state.v, motion);
   }
 
   private rowRates(v: Float64Array): Float64Array {
@@ -266,48 +302,45 @@ export class ForwardDynamics {
     return rates;
   }
 
-  /** Finds the first stop that the step passes, goes to it and bounces. */
-  private meetStop(h: number, y: Float64Array): boolean {
-    const after = Float64Array.from(this.state.q);
-    after.set(y.subarray(0, this.n));
-    let hit: { stop: ModelStop; side: 1 | -1; limit: number } | null = null;
-    let earliest = Infinity;
-    for (const stop of this.model.stops) {
-      if (this.resting.some((r) => r.stop === stop)) continue;
-      const before = stop.coordinate.value(this.state.q);
-      const now = stop.coordinate.value(after);
-      for (const side of [1, -1] as const) {
-        const limit = side === 1 ? stop.max : stop.min;
-        if (limit === null || side * (now - limit) <= 0) continue;
-        const share = now === before ? 0 : (limit - before) / (now - before);
-        if (share < earliest) {
-          earliest = share;
-          hit = { stop, side, limit };
+  /** What a step just tried runs into first. */
+  private metBy(trial: Trial): Met | null {
+    const stop = firstStopPassed(this.model.stops, this.state.q, trial.q, this.resting);
+    if (stop || !this.friction.any) return stop;
+    if (this.friction.hasHalted(trial.q, trial.v)) return 'halt';
+    return this.friction.givesWay ? 'slip' : null;
+  }
+
+  /** Goes to the first place where the step just tried is no longer smooth, and does what happens there. */
+  private meet(h: number, whole: Trial): boolean {
+    const first = this.metBy(whole);
+    if (!first) return false;
+    let met: Met = first;
+    let low = 0;
+    let high = 1;
+    // By bisection on the share of the step.
+    if (!this.isPast(met)) {
+      for (let i = 0; i < 44; i++) {
+        const middle = (low + high) / 2;
+        const trial = this.tryStep(h * middle);
+        const there: Met | null = trial ? this.metBy(trial) : met;
+        if (!there) low = middle;
+        else {
+          high = middle;
+          met = there;
         }
       }
     }
-    if (!hit) return false;
-    const { stop, side, limit } = hit;
-    const over = (share: number) => {
-      if (share <= 0) return side * (stop.coordinate.value(this.state.q) - limit);
-      const trial = this.tryStep(h * share);
-      if (!trial) return Infinity;
-      after.set(trial.y.subarray(0, this.n));
-      return side * (stop.coordinate.value(after) - limit);
-    };
-    let low = 0;
-    let high = 1;
-    // The step ends a hair before the stop, by bisection on the share of the step.
-    if (over(0) < 0) {
-      for (let i = 0; i < 44; i++) {
-        const middle = (low + high) / 2;
-        if (over(middle) < 0) low = middle;
-        else high = middle;
-      }
-    }
-    if (low > 0) this.take(this.tryStep(h * low)!.y, h * low);
-    this.bounce(hit);
+    // A hair before a stop or a halt; a hair behind where friction gives way.
+    const share = met === 'slip' ? high : low;
+    if (share > 0) this.take(this.tryStep(h * share)!, h * share);
+    if (typeof met === 'object') this.bounce(met);
+    this.settle();
     return true;
+  }
+
+  /** Whether the mechanism stands beyond a stop already. */
+  private isPast(met: Met): boolean {
+    return typeof met === 'object' && met.side * (met.stop.coordinate.value(this.state.q) - met.limit) >= 0;
   }
 
   private bounce({ stop, side, limit }: Resting): void {

@@ -1,6 +1,14 @@
 export { axisEffort, directionOfMotion, loadModel, type AxisLoad, type LoadModel } from './load';
 export * from './drivetrain';
 export { courseEdges, courseValue } from './course';
-export { compileEfforts, type ElementFormulas, type Effort, type EffortResult, type EffortState } from './elements';
+export {
+  compileEfforts,
+  type EffortInputs,
+  type ElementFormulas,
+  type Effort,
+  type EffortResult,
+  type EffortState,
+} from './elements';
 export { InverseDynamics, kineticEnergy } from './inverse';
 export { ForwardDynamics, ForwardError, type Leading } from './forward';
+export * from './wrench';

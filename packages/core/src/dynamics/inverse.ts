@@ -22,8 +22,8 @@ export class InverseDynamics {
     this.forces = new Float64Array(model.size);
     this.balance = new Float64Array(model.size);
     const rest = new Float64Array(model.size + 3);
-    this.now = { q: kinematics.state.q, v: kinematics.state.v, time: 0 };
-    this.still = { q: kinematics.state.q, v: rest, time: 0 };
+    this.now = { q: kinematics.state.q, v: kinematics.state.v, a: kinematics.state.a, time: 0 };
+    this.still = { q: kinematics.state.q, v: rest, time: 0, resting: true };
   }
 
   /** Solves Φqᵀ λ = Q − M a (Haug; Nikravesh: inverse dynamics by Lagrange multipliers); after the pose is derived. */

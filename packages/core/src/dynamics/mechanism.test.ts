@@ -6,6 +6,7 @@ import {
   addCoupling,
   addDisc,
   addElement,
+  addGuide,
   addJoint,
   addCam,
   addPath,
@@ -16,7 +17,7 @@ import {
   newVariant,
   type Machine,
 } from '../machine';
-import { findPeak, simulate, type Run } from '../run';
+import { explainMechanismFinding, findPeak, simulate, type Run } from '../run';
 import { STANDARD_GRAVITY as g } from '../quantity';
 
 const largest = (values: ArrayLike<number>) => Array.from(values).reduce((most, v) => Math.max(most, Math.abs(v)), 0);
@@ -111,6 +112,35 @@ describe('inverse dynamics', () => {
     expect(channelsOf(run, left).fy[0]!).toBeCloseTo(60, 9);
     expect(channelsOf(run, right).fy[0]!).toBeCloseTo(30, 9);
     expect(channelsOf(run, right).fx[0]!).toBeCloseTo(0, 9);
+  });
+
+  test('along a straight path the reaction is across it, as on a slide: what pushes along it is the drive’s', () => {
+    const machine = newMachine('Carriage');
+    machine.cycle = { given: 'time', time: 1 };
+    const m = machine.mechanism;
+    const alpha = 30 * RAD;
+    const at = (s: number): [number, number] => [s * Math.cos(alpha), s * Math.sin(alpha)];
+    const block = weigh(addBar(m, at(0.1), at(0.3)), 2, [0.1, 0], 0.01);
+    const path = addPath(m, 'ground', {
+      kind: 'chain',
+      start: at(0),
+      closed: false,
+      pieces: [{ kind: 'line', to: at(1) }],
+    });
+    const rear = addGuide(m, path.id, bodyPoint(m, block.id, at(0.1)));
+    const front = addGuide(m, path.id, bodyPoint(m, block.id, at(0.3)));
+    drive(machine, rear, { kind: 'harmonic', mean: 0.2, amplitude: 0.1, frequency: 1, phase: 0 }, 'position');
+    const run = simulate(machine);
+    const [one, two] = [channelsOf(run, rear), channelsOf(run, front)];
+    const most = largest(run.mechanism!.drives[0]!.effort);
+    run.times.forEach((_, k) => {
+      const change = one.change![k]!;
+      expect(run.mechanism!.drives[0]!.effort[k]! / most).toBeCloseTo((2 * (change + g * Math.sin(alpha))) / most, 9);
+      for (const { fx, fy } of [one, two]) {
+        expect((fx[k]! * Math.cos(alpha) + fy[k]! * Math.sin(alpha)) / most).toBeCloseTo(0, 9);
+        expect(-fx[k]! * Math.sin(alpha) + fy[k]! * Math.cos(alpha)).toBeCloseTo(g * Math.cos(alpha), 8);
+      }
+    });
   });
 
   test('a welded cantilever holds force and moment (by hand)', () => {
@@ -232,6 +262,29 @@ describe('forward dynamics', () => {
     const { kinetic, potential } = run.mechanism!.energy;
     const drift = kinetic.map((value, k) => value + potential[k]! - kinetic[0]! - potential[0]!);
     expect(largest(drift)).toBeLessThan(1e-7 * largest(kinetic));
+  });
+
+  test('pushed off at the bottom with v, a pendulum rises to v²/2g, and its bearing holds m (g + v²/L) (textbook)', () => {
+    const [L, w] = [0.5, 3];
+    const { machine, pin } = pendulum(L, 0);
+    machine.cycle = { given: 'time', time: 1 };
+    if (pin.kind === 'pin') pin.velocity = w;
+    const run = simulate(machine);
+    const { position, rate, fy } = channelsOf(run, pin);
+    expect(rate![0]).toBeCloseTo(w, 12);
+    expect(fy[0]).toBeCloseTo(g + w * w * L, 8);
+    const top = Math.max(...position!.map((angle) => L * (1 - Math.cos(angle - position![0]!))));
+    expect(top / ((w * L) ** 2 / (2 * g))).toBeCloseTo(1, 3);
+    const fast = simulate(applyVariant(machine, { ...newVariant('v', 'Fast'), speed: 2 }));
+    expect(channelsOf(fast, pin).rate![0]).toBeCloseTo(2 * w, 12);
+  });
+
+  test('a velocity to begin with that a drive does not leave is said, with what it is instead', () => {
+    const { machine, pins } = fourBar([0.3, 0.08, 0.28, 0.2], 40 * RAD);
+    if (pins[3].kind === 'pin') pins[3].velocity = 100;
+    const finding = simulate(machine).mechanism!.findings.find(({ code }) => code === 'start-velocity');
+    expect(finding).toMatchObject({ id: pins[3].id, wanted: 100 });
+    expect(explainMechanismFinding(finding!, machine)).toMatch(/D shall begin with 5730\s°\/s, but drives and joints/);
   });
 
   test('double pendulum against an independent integrator (odex) on hand-derived equations', () => {

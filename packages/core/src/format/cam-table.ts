@@ -23,6 +23,14 @@ function timeAt(master: Motion, position: number): number {
   return (low + high) / 2;
 }
 
+/** Slope of a function at a place from values beside it, inside of its range. */
+function slopeBeside(f: (x: number) => number, x: number, low: number, high: number): number {
+  const h = (high - low) * 1e-4;
+  if (x - low < h) return (-3 * f(x) + 4 * f(x + h) - f(x + 2 * h)) / (2 * h);
+  if (high - x < h) return (3 * f(x) - 4 * f(x - h) + f(x - 2 * h)) / (2 * h);
+  return (f(x + h) - f(x - h)) / (2 * h);
+}
+
 /**
  * The motion of an axis over the way of the master in one cycle (one wrap, where it goes round once), evenly spaced.
  * @throws TrajectoryError where the master turns back or stands still
@@ -35,11 +43,15 @@ export function camTable(machine: Machine, axis: Axis, intervals: number): CamTa
   const [start, end] = [motionAt(master, 0).position, motionAt(master, master.duration, 'before').position];
   if (!(end > start))
     throw new TrajectoryError('The master does not move on in this cycle: a cam table runs over its position.');
+  const timeOf = (m: number) => (m <= start ? 0 : m >= end ? master.duration : timeAt(master, m));
+  const positionAt = (m: number) => motionAt(motion, timeOf(m), m >= end ? 'before' : 'after').position;
+  const mean = (end - start) / master.duration;
   const at = (m: number) => {
-    const time = m <= start ? 0 : m >= end ? master.duration : timeAt(master, m);
+    const time = timeOf(m);
     const { position, velocity } = motionAt(motion, time, m >= end ? 'before' : 'after');
-    const speed = motionAt(master, time).velocity;
-    return [m, position, speed > 0 ? velocity / speed : 0];
+    const speed = motionAt(master, time, m >= end ? 'before' : 'after').velocity;
+    // Where the master rests both speeds are nothing: the slope is that of the positions beside.
+    return [m, position, speed > 1e-4 * mean ? velocity / speed : slopeBeside(positionAt, m, start, end)];
   };
   const rows = Array.from({ length: intervals + 1 }, (_, k) => at(start + ((end - start) * k) / intervals));
   let lineError = 0;

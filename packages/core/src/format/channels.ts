@@ -1,5 +1,5 @@
 import type { Machine } from '../machine';
-import { displayUnit, toDisplay } from '../quantity';
+import { displayUnit, toReading } from '../quantity';
 import { channelSpec, mechanismChannels, mechanismSamples, signalChannels, type ChannelId, type Run } from '../run';
 import { heading, writeCsv } from './csv';
 
@@ -53,8 +53,8 @@ export function channelsCsv(
   ];
   const rows = Array.from(run.times, (time, k) => [
     written(time),
-    ...columns.map(({ spec, samples }) => cell(toDisplay(samples[k]!, spec.kind, machine.units))),
-    ...own.map(({ channel, samples }) => cell(toDisplay(samples[k]!, channel.kind, machine.units))),
+    ...columns.map(({ spec, samples }) => cell(toReading(samples[k]!, spec.kind, machine.units))),
+    ...own.map(({ channel, samples }) => cell(toReading(samples[k]!, channel.kind, machine.units))),
   ]);
   return writeCsv(header, rows);
 }

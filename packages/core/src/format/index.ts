@@ -15,3 +15,5 @@ export { plcName, readStructuredText, structuredText } from './structured-text';
 export { checkPlcXml, plcXml, readPlcXml } from './plc-xml';
 export * from './cam-table';
 export { eventsCsv } from './events';
+export { partsCsv } from './parts';
+export { leadCsv } from './lead';

@@ -156,6 +156,16 @@ describe('hostile drawings', () => {
     ]);
     const half = pairs(0, 'LINE', 8, '0', 11, 1, 21, 1);
     expect(readDxf(dxf(half, line(0, 0, 1, 1))).ignored).toEqual([{ what: 'LINE', count: 1 }]);
+    const bare = [light(), light(10, 7, 20, 7)];
+    const arc = pairs(0, 'ARC', 8, '0', 10, 0, 20, 0, 40, 3, 50, 0, 51, 'nowhere');
+    const few = readDxf(dxf(...bare, arc, line(0, 0, 1, 1)));
+    expect([few.outlines.length, few.ignored]).toEqual([
+      1,
+      [
+        { what: 'LWPOLYLINE', count: 2 },
+        { what: 'ARC without a place', count: 1 },
+      ],
+    ]);
     const boast = pairs(0, 'LWPOLYLINE', 8, '0', 90, 1e9, 70, 0, 10, 0, 20, 0, 10, 1, 20, 0);
     expect(readDxf(dxf(boast)).outlines[0]!.points).toEqual([[0, 0], [1, 0]]); // prettier-ignore
   });

@@ -54,9 +54,9 @@ export class LineCollector {
   private readonly ignored = new Map<string, number>();
   private points = 0;
 
-  /** Takes a line; one with places that are no numbers is counted as not understood. @throws OutlineError */
+  /** Takes a line; one without two places, or with places that are no numbers, is counted as not understood. @throws OutlineError */
   add(line: Outline, what: string): void {
-    if (!line.points.every(([x, y]) => Math.abs(x) < 1e12 && Math.abs(y) < 1e12)) {
+    if (line.points.length < 2 || !line.points.every(([x, y]) => Math.abs(x) < 1e12 && Math.abs(y) < 1e12)) {
       this.ignore(`${what} without a place`);
       return;
     }

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { LAW_IDS } from '../law';
 import { newAxis, newMachine, type Axis, type Machine } from '../machine';
-import { motionAt } from '../motion';
+import { motionAt, pointsMotion } from '../motion';
 import {
   camTable,
   camTableCsv,
@@ -63,7 +63,7 @@ describe('point tables', () => {
       ['pvat', 1e-8],
     ] as const) {
       const found = makeTrajectory(machine, axis, form, { by: 'error', error });
-      expect(tableError(found.rows, motion).position).toBeLessThan(1.5 * error);
+      expect(tableError(found.rows, motion).position.most).toBeLessThan(1.5 * error);
       const finer = makeTrajectory(machine, axis, form, { by: 'error', error: error / 100 });
       expect(finer.rows.length).toBeGreaterThan(found.rows.length);
     }
@@ -73,6 +73,47 @@ describe('point tables', () => {
     const count = (form: 'pvt' | 'pvat') =>
       makeTrajectory(machine, axis, form, { by: 'error', error: 1e-6 }).rows.length;
     expect(count('pvat')).toBeLessThan(count('pvt') / 2);
+  });
+  test.each([
+    ['error', { by: 'error', error: 1e-6 }],
+    ['step', { by: 'step', step: 0.03 }],
+  ] as const)(
+    'by %s: where acceleration steps both sides are written, and the curve between has neither error',
+    (_by, spacing) => {
+      // Constant acceleration over 0.4 s to 0.3 m: ±4 h/T² = ±7.5 m/s², and as much back over 0.5 s: ∓4.8 m/s².
+      const { machine, axis } = lift({ id: 'quadratic' });
+      const motion = motionOfAxis(machine, axis);
+      const { rows } = makeTrajectory(machine, axis, 'pvat', spacing);
+      const at = (time: number) => rows.filter((r) => Math.abs(r[0]! - time) < 1e-9).map((r) => r[3]);
+      expect(at(0)).toEqual([expect.closeTo(7.5, 9)]);
+      for (const [time, before, after] of [
+        [0.2, 7.5, -7.5],
+        [0.4, -7.5, 0],
+        [0.5, 0, -4.8],
+        [0.75, -4.8, 4.8],
+      ] as const)
+        // prettier-ignore
+        expect(at(time)).toEqual([expect.closeTo(before, 9), expect.closeTo(after, 9)]);
+      expect(at(1)).toEqual([expect.closeTo(4.8, 9)]);
+      const error = tableError(rows, motion);
+      expect(error.position.most).toBeLessThan(1e-12);
+      expect(error.velocity.most).toBeLessThan(1e-10);
+      expect(error.acceleration.most).toBeLessThan(1e-8);
+      // Made a motion through points again, it has the same steps.
+      const back = pointsMotion(rows, { way: 'quintic', ends: 'free', tolerance: 0 }, 1);
+      expect(back.steps.map((t) => Number(t.toFixed(9)))).toEqual([0.2, 0.4, 0.5, 0.75]);
+      expect(motionAt(back, 0.2, 'before').acceleration).toBeCloseTo(7.5, 8);
+    },
+  );
+  test('the error of acceleration is stated with its place, where a table is too coarse for it', () => {
+    const { machine, axis } = lift({ id: 'cycloidal' });
+    const motion = motionOfAxis(machine, axis);
+    const { rows } = makeTrajectory(machine, axis, 'pvat', { by: 'step', step: 0.1 });
+    const { acceleration } = tableError(rows, motion);
+    const curve = pointsMotion(rows, { way: 'quintic', ends: 'free', tolerance: 0 }, 1);
+    const there = Math.abs(motionAt(curve, acceleration.time).acceleration - motionAt(motion, acceleration.time).acceleration); // prettier-ignore
+    expect(there).toBeCloseTo(acceleration.most, 9);
+    expect(acceleration.most).toBeGreaterThan(0.02);
   });
   test('too fine a step is refused with the finest that is allowed', () => {
     const { machine, axis } = lift();
@@ -115,8 +156,8 @@ describe.each(READERS)('%s read back', (_name, write, read) => {
     const motion = motionOfAxis(machine, axis);
     const trajectory = makeTrajectory(machine, axis, 'pvat', { by: 'step', step: 0.01 });
     const error = tableError(read(write(trajectory), trajectory), motion);
-    expect(error.position).toBeCloseTo(tableError(trajectory.rows, motion).position, 14);
-    expect(error.position).toBeLessThan(1e-6);
+    expect(error.position.most).toBeCloseTo(tableError(trajectory.rows, motion).position.most, 14);
+    expect(error.position.most).toBeLessThan(1e-6);
   });
   test('what is no such file is refused', () => {
     const { machine, axis } = lift();
@@ -150,6 +191,12 @@ function runBlock(text: string, time: number): { Position: number; Velocity: num
 }
 
 describe('the function block', () => {
+  test('where acceleration steps it has the value of the side it comes from, on either side', () => {
+    const { machine, axis } = lift({ id: 'quadratic' });
+    const text = structuredText(makeTrajectory(machine, axis, 'pvat', { by: 'error', error: 1e-6 }));
+    const sides = [0.2 - 1e-9, 0.2, 0.2 + 1e-9].map((time) => runBlock(text, time).Acceleration);
+    expect(sides).toEqual([7500, -7500, -7500].map((a) => expect.closeTo(a, 4)));
+  });
   test.each(['pvt', 'pvat'] as const)('%s: carried out, it gives the motion', (form) => {
     const { machine, axis } = lift();
     const motion = motionOfAxis(machine, axis);
@@ -189,6 +236,16 @@ test('cam table: master, position and slope; read back it is the motion', () => 
   const rows = readCamTableCsv(camTableCsv(machine, axis, table), machine, axis);
   expect(camTableError(machine, axis, rows)).toBeLessThan(1e-10);
   expect(camTable(machine, axis, 720).lineError / table.lineError).toBeCloseTo(0.25, 1);
+});
+
+test('where the master rests at its ends a cam table still has the slope of the shape', () => {
+  const machine = newMachine('Follower');
+  machine.cycle = { given: 'time', time: 2 };
+  machine.master.course = { kind: 'ramp', speed: 5, up: 0.5, down: 0.5, stop: 7.5, law: 'poly345' };
+  const axis = newAxis('linear', [], 2);
+  axis.motion = { ...axis.motion, over: 'time', source: { kind: 'follow', axis: null, ratio: 0.02, offset: 0.1 } };
+  machine.axes = [axis];
+  for (const [, , slope] of camTable(machine, axis, 50).rows) expect(slope).toBeCloseTo(0.02, 6);
 });
 
 describe('tables from elsewhere', () => {

@@ -1,6 +1,6 @@
 import { findLaw, LAW_IDS, makeLaw, type MotionLaw } from '../law';
 import { hermitePiece, lastAtOrBefore, splineThrough } from '../numeric';
-import type { Compiler } from './compile';
+import type { CallContext } from './context';
 import { alike, ANGLE, describeDimension, NUMBER, power, times, TIME, type Dimension } from './dimension';
 import { FormulaError } from './error';
 import { INPUT } from './input';
@@ -13,7 +13,7 @@ type Test = (r: Registers) => boolean;
 const ORDERS: Record<string, number> = { position: 0, velocity: 1, acceleration: 2 };
 
 /** Usual functions of one value; those of a constant are computed once, here. */
-export function elementary(c: Compiler, name: string, e: Expression): Operand {
+export function elementary(c: CallContext, name: string, e: Expression): Operand {
   const u = c.value(e);
   if (name === 'sqrt') {
     if (u.kind === 'constant') return c.raise(u, 0.5, e);
@@ -48,7 +48,7 @@ export function elementary(c: Compiler, name: string, e: Expression): Operand {
 }
 
 /** Smallest (sense −1) or largest (sense 1) of some values; where they cross it is not smooth. */
-export function extreme(c: Compiler, args: readonly Expression[], sense: 1 | -1, first?: () => Operand): Operand {
+export function extreme(c: CallContext, args: readonly Expression[], sense: 1 | -1, first?: () => Operand): Operand {
   let best = first ? first() : c.value(args[0]!);
   for (const e of args.slice(1)) {
     const other = c.value(e);
@@ -64,7 +64,7 @@ export function extreme(c: Compiler, args: readonly Expression[], sense: 1 | -1,
 }
 
 /** What is left of a value beyond whole multiples of a length. */
-export function modulo(c: Compiler, ex: Expression, el: Expression): Operand {
+export function modulo(c: CallContext, ex: Expression, el: Expression): Operand {
   const x = c.value(ex);
   const length = c.constant(el, 'The length of mod');
   c.sameUnits(x, { kind: 'constant', ...length }, ex, el, 'The two values of mod');
@@ -80,7 +80,7 @@ export function modulo(c: Compiler, ex: Expression, el: Expression): Operand {
 }
 
 /** The direction of (x, y), with the derivatives of an arc tangent. */
-export function direction(c: Compiler, ey: Expression, ex: Expression): Operand {
+export function direction(c: CallContext, ey: Expression, ex: Expression): Operand {
   const [y, x] = [c.value(ey), c.value(ex)];
   c.sameUnits(y, x, ey, ex, 'The two values of atan2');
   const [p, q] = [c.jetOf(y), c.jetOf(x)];
@@ -106,7 +106,7 @@ export function direction(c: Compiler, ey: Expression, ex: Expression): Operand 
 }
 
 /** Position, velocity or acceleration of another axis. */
-export function axis(c: Compiler, quantity: string, e: Expression): Operand {
+export function axis(c: CallContext, quantity: string, e: Expression): Operand {
   const name = e.kind === 'text' ? e.value : e.kind === 'name' ? e.name : undefined;
   if (name === undefined) throw c.wrong(e, `Name an axis: ${quantity}("…").`);
   const index = c.scope.axes.findIndex((axis) => axis.name === name);
@@ -128,7 +128,7 @@ export function axis(c: Compiler, quantity: string, e: Expression): Operand {
   });
 }
 
-function law(c: Compiler, e: Expression | undefined): MotionLaw {
+function law(c: CallContext, e: Expression | undefined): MotionLaw {
   if (!e) return makeLaw('poly345');
   const name = e.kind === 'name' ? e.name : e.kind === 'text' ? e.value : undefined;
   if (name !== undefined && findLaw(name)) return makeLaw(name);
@@ -140,7 +140,7 @@ function law(c: Compiler, e: Expression | undefined): MotionLaw {
 }
 
 /** Two constant places on the scale of x, in rising order. */
-function places(c: Compiler, x: Operand, [ex, ef, et]: readonly Expression[]): [number, number] {
+function places(c: CallContext, x: Operand, [ex, ef, et]: readonly Expression[]): [number, number] {
   const [from, to] = [c.constant(ef!, 'A place'), c.constant(et!, 'A place')];
   c.sameUnits(x, { kind: 'constant', ...from }, ex!, ef!, 'The value and its place');
   c.sameUnits(x, { kind: 'constant', ...to }, ex!, et!, 'The value and its place');
@@ -149,13 +149,13 @@ function places(c: Compiler, x: Operand, [ex, ef, et]: readonly Expression[]): [
 }
 
 /** A smooth rise between two places, under a law of the library. */
-export function rise(c: Compiler, args: readonly Expression[]): Operand {
+export function rise(c: CallContext, args: readonly Expression[]): Operand {
   const x = c.value(args[0]!);
   const [from, to] = places(c, x, args);
   return smoothRise(c, x, from, to, law(c, args[3]));
 }
 
-function smoothRise(c: Compiler, x: Operand, from: number, to: number, law: MotionLaw): Operand {
+function smoothRise(c: CallContext, x: Operand, from: number, to: number, law: MotionLaw): Operand {
   const at = c.jetOf(x);
   const width = to - from;
   const edges = [0, ...law.breaks, 1].map((tau) => from + tau * width);
@@ -174,7 +174,7 @@ function smoothRise(c: Compiler, x: Operand, from: number, to: number, law: Moti
 }
 
 /** 1 between two places, with smooth flanks where one is given. */
-export function pulse(c: Compiler, args: readonly Expression[]): Operand {
+export function pulse(c: CallContext, args: readonly Expression[]): Operand {
   const x = c.value(args[0]!);
   const [from, to] = places(c, x, args);
   if (args.length > 3) {
@@ -194,7 +194,7 @@ export function pulse(c: Compiler, args: readonly Expression[]): Operand {
   return c.emit(NUMBER, ordersOf(x), (o) => (r) => chain(r, at, o, inside(r) ? 1 : 0, 0, 0, 0));
 }
 
-function list(c: Compiler, e: Expression): { values: number[]; dimension: Dimension; items: Expression[] } {
+function list(c: CallContext, e: Expression): { values: number[]; dimension: Dimension; items: Expression[] } {
   if (e.kind !== 'list' || e.items.length < 2)
     throw c.wrong(e, 'A list of at least two values is wanted: [0 s, 0.2 s].');
   const found = e.items.map((item) => c.constant(item, 'A value of a list'));
@@ -211,7 +211,7 @@ function list(c: Compiler, e: Expression): { values: number[]; dimension: Dimens
 }
 
 /** A table between constant places. */
-export function lookup(c: Compiler, args: readonly Expression[]): Operand {
+export function lookup(c: CallContext, args: readonly Expression[]): Operand {
   const x = c.value(args[0]!);
   const places = list(c, args[1]!);
   const values = list(c, args[2]!);

@@ -1,6 +1,7 @@
 import { LAW_IDS } from '../law';
 import { alike, describeDimension, NUMBER, over, power, times, TIME, type Dimension } from './dimension';
 import * as calls from './calls';
+import type { CallContext, FormulaConstant, FormulaScope } from './context';
 import { FormulaError } from './error';
 import { INPUT } from './input';
 import { ordersOf, type Operand } from './operand';
@@ -8,25 +9,6 @@ import { addJets, copyJet, divideJets, multiplyJets, powerOf, scaleJet, type Reg
 import { FUNCTIONS, LOOKUP_WAYS, nearestName, VARIABLES } from './language';
 import { parseFormula, type Expression } from './parse';
 import { UNITS } from './units';
-
-/** A named constant: SI value and what it measures. */
-export interface FormulaConstant {
-  value: number;
-  dimension: Dimension;
-}
-
-/** What a formula may speak of. */
-export interface FormulaScope {
-  /** Length of the cycle in s. */
-  cycleTime: number;
-  /** What the master measures; null where there is none to speak of. */
-  master: Dimension | null;
-  /** Whether `arc`, the length along a path, is known (path laws). */
-  arc?: boolean;
-  /** Axes by name, with what their position measures. */
-  axes: readonly { name: string; dimension: Dimension }[];
-  constants: ReadonlyMap<string, FormulaConstant>;
-}
 
 /** A formula made ready: it gives its value and three derivatives over time from those of its inputs. */
 export interface Formula {
@@ -102,7 +84,7 @@ const COMPARE: Record<string, (difference: number) => boolean> = {
 };
 
 /** Walks a formula once: checks units, and lays down the steps and the places where it is not smooth. */
-export class Compiler {
+class Compiler implements CallContext {
   readonly steps: Step[] = [];
   readonly switches: ((r: Registers) => number)[] = [];
   readonly used: string[] = [];

@@ -135,7 +135,7 @@ class Reader {
   }
 
   private readNode(node: MathNode): Expression {
-    const n = node as unknown as Record<string, unknown> & { type: string };
+    const n = node as MathNode & Record<string, unknown>;
     switch (n.type) {
       case 'ParenthesisNode':
         return this.read(n.content as MathNode);

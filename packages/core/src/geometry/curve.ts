@@ -15,6 +15,8 @@ export interface CurvePoint {
 export interface Curve {
   length: number;
   closed: boolean;
+  /** Arc lengths at which pieces meet, the start of a closed curve among them. */
+  knees: readonly number[];
   /** Writes the state at arc length `s` (m) into `out`. */
   at(s: number, out: CurvePoint): void;
 }
@@ -167,6 +169,7 @@ export function chainCurve(pieces: readonly CurvePiece[], closed: boolean): Curv
   return {
     length,
     closed,
+    knees: closed ? starts : starts.slice(1),
     at(s, out) {
       let place = s;
       if (closed) place = s - length * Math.floor(s / length);

@@ -1,10 +1,11 @@
 import { freeId, newAxis } from './defaults';
 import { groundPoint, localOf, worldOf, type At } from './draw';
-import { GROUND, type Coupling, type Element, type Joint, type Mechanism, type Place } from './mechanism';
-import { cycleTime, type Axis, type Machine } from './schema';
+import { GROUND, type Joint, type Mechanism, type Place } from './mechanism';
+import { dropEntry, ownerOf, referencesIn, type Reference } from './references';
+import { cycleTime, machineParts, type Axis, type Machine } from './schema';
 
 /** A deep copy of plain data; unlike a structured clone it also copies what is being edited through a proxy. */
-const plainCopy = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
+export const plainCopy = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
 
 /** Bodies that a joint ties together, the ground included. */
 export function bodiesOf(mechanism: Mechanism, joint: Joint): [a: string, b: string] {
@@ -12,70 +13,54 @@ export function bodiesOf(mechanism: Mechanism, joint: Joint): [a: string, b: str
   return [a, joint.b.body];
 }
 
-/** Everything that is at this place of a body: used to see what hangs on a point. */
-const placesOf = (item: Joint | Element): Place[] => [
-  ...('a' in item ? [item.a] : []),
-  ...('b' in item ? [item.b] : []),
-  ...('at' in item ? [item.at] : []),
-];
-
 /**
  * Everything that goes when things are deleted: they themselves, and what cannot be without them.
  * @returns identifiers of bodies, paths, joints, couplings, elements, and axes that lose their joint
  */
-export function goesWith(
-  { mechanism: m, axes }: Pick<Machine, 'mechanism' | 'axes'>,
-  ids: Iterable<string>,
-): Set<string> {
+export function goesWith(machine: Machine, ids: Iterable<string>): Set<string> {
   const gone = new Set(ids);
-  let before = -1;
-  while (gone.size !== before) {
+  const hanging = referencesIn(machineParts, machine)
+    .filter(({ whenGone }) => whenGone === 'goes')
+    .map(({ id, path }) => ({ on: id, own: ownerOf(machine, path).id! }));
+  for (let before = -1; gone.size !== before;) {
     before = gone.size;
-    for (const path of m.paths) if (gone.has(path.body)) gone.add(path.id);
-    for (const joint of m.joints)
-      if (placesOf(joint).some(({ body }) => gone.has(body)) || ('path' in joint && gone.has(joint.path)))
-        gone.add(joint.id);
-    for (const coupling of m.couplings)
-      if (gone.has(coupling.first) || gone.has(coupling.second)) gone.add(coupling.id);
-    for (const element of m.elements) {
-      const onJoint =
-        'joint' in element
-          ? element.joint
-          : 'course' in element && 'joint' in element.course
-            ? element.course.joint
-            : null;
-      if (
-        placesOf(element).some(({ body }) => gone.has(body)) ||
-        (element.kind === 'torque' && gone.has(element.body)) ||
-        (onJoint !== null && gone.has(onJoint))
-      )
-        gone.add(element.id);
-    }
-    for (const axis of axes) if (axis.joint !== null && gone.has(axis.joint)) gone.add(axis.id);
+    for (const { on, own } of hanging) if (gone.has(on)) gone.add(own);
   }
   return gone;
+}
+
+/**
+ * Names of sensors, cues, loose parts, leads and axes that go by some things and do not go with them when they are
+ * deleted: they must be changed first.
+ */
+export function stillUsedBy(machine: Machine, ids: Iterable<string>): string[] {
+  const gone = goesWith(machine, ids);
+  const users = referencesIn(machineParts, machine)
+    .filter(({ whenGone, id }) => whenGone === 'stands' && gone.has(id))
+    .map(({ path }) => ownerOf(machine, path))
+    .filter(({ id }) => id === undefined || !gone.has(id));
+  return [...new Set(users.map(({ name }) => name ?? 'a body that parts meet'))];
 }
 
 /** Deletes things with all that goes with them; axes lose their joint's drive and go too. Ground points no one uses go as well. */
 export function deleteThings(machine: Machine, ids: Iterable<string>): void {
   const gone = goesWith(machine, ids);
   const kept = <T extends { id: string }>(list: T[]) => list.filter(({ id }) => !gone.has(id));
+  const dropped = referencesIn(machineParts, machine).filter(
+    ({ whenGone, id }) => whenGone === 'drops' && gone.has(id),
+  );
+  // From the last entry of each list on, so that the others stay where they are.
+  for (const { path } of dropped.reverse()) dropEntry(machine, path);
   const m = machine.mechanism;
   m.bodies = kept(m.bodies);
   m.paths = kept(m.paths);
   m.joints = kept(m.joints);
   m.couplings = kept(m.couplings);
   m.elements = kept(m.elements);
-  m.traces = m.traces.filter(({ body }) => !gone.has(body));
   machine.axes = kept(machine.axes);
-  for (const variant of machine.variants) {
-    variant.off = variant.off.filter((id) => !gone.has(id));
-    variant.changes = variant.changes.filter(({ element }) => !gone.has(element));
-  }
   const used = new Set(
-    [...m.joints, ...m.elements].flatMap(placesOf).flatMap((p) => (p.body === GROUND ? [p.point] : [])),
+    referencesIn(machineParts, machine).flatMap(({ place }) => (place?.body === GROUND ? [place.point] : [])),
   );
-  for (const { body, point } of m.traces) if (body === GROUND) used.add(point);
   m.ground = m.ground.filter(({ id }) => used.has(id));
 }
 
@@ -146,13 +131,27 @@ export function copyBodies(machine: Machine, bodies: ReadonlySet<string>, { shif
     copy.name = rename(item.name, list);
     fresh.set(item.id, copy.id);
     list.push(copy);
+    copies.add(copy);
     return copy;
+  };
+  const named = new Map<object, Reference[]>();
+  for (const reference of referencesIn(machineParts, machine)) {
+    const owner = ownerOf(machine, reference.path);
+    named.set(owner, [...(named.get(owner) ?? []), reference]);
+  }
+  /** Whether all that a thing stands on is copied or is the ground, and something of it is copied. */
+  const belongs = (thing: object) => {
+    // What the strength of a load goes by may be another unit's.
+    const on = (named.get(thing) ?? []).filter(({ path }) => !path.includes('course'));
+    const copied = ({ id }: Reference) => bodies.has(id) || fresh.has(id);
+    return on.every((reference) => reference.id === GROUND || copied(reference)) && on.some(copied);
   };
   const place = (p: Place): Place => {
     if (p.body !== GROUND) return { body: fresh.get(p.body)!, point: p.point };
     const [x, y] = worldOf(m, p);
     return groundPoint(m, [x + shift[0], y + shift[1]]);
   };
+  const copies = new Set<object>();
   for (const body of m.bodies.filter(({ id }) => bodies.has(id))) {
     const copy = clone(m.bodies, body, 'body');
     copy.pose.x += shift[0];
@@ -164,22 +163,18 @@ export function copyBodies(machine: Machine, bodies: ReadonlySet<string>, { shif
   for (const path of m.paths.filter(carried)) {
     const copy = clone(m.paths, path, 'path');
     if (path.body === GROUND) copy.shape = shiftPath(copy.shape, shift);
-    else copy.body = fresh.get(path.body)!;
   }
   for (const joint of m.joints.filter(
     (j) => bodiesOf(m, j).every(inside) && bodiesOf(m, j).some((id) => bodies.has(id)),
-  )) {
-    const copy = clone(m.joints, joint, 'joint');
-    copy.b = place(joint.b);
-    if ('a' in joint && 'a' in copy) copy.a = place(joint.a);
-    if ('path' in joint && 'path' in copy) copy.path = fresh.get(joint.path) ?? joint.path;
+  ))
+    clone(m.joints, joint, 'joint');
+  for (const coupling of m.couplings.filter(belongs)) clone(m.couplings, coupling, 'coupling');
+  for (const element of m.elements.filter(belongs)) clone(m.elements, element, 'element');
+  for (const reference of referencesIn(machineParts, machine)) {
+    if (!copies.has(ownerOf(machine, reference.path))) continue;
+    if (reference.place) reference.set(place(reference.place));
+    else reference.set(fresh.get(reference.id) ?? reference.id);
   }
-  for (const coupling of m.couplings.filter((c) => fresh.has(c.first) && fresh.has(c.second))) {
-    const copy: Coupling = clone(m.couplings, coupling, 'coupling');
-    copy.first = fresh.get(coupling.first)!;
-    copy.second = fresh.get(coupling.second)!;
-  }
-  for (const element of [...m.elements]) copyElement(element);
   for (const trace of m.traces.filter(({ body }) => bodies.has(body))) m.traces.push(place(trace));
   for (const axis of machine.axes.filter(({ joint }) => joint !== null && fresh.has(joint))) {
     const blank = newAxis(axis.kind, machine.axes, cycleTime(machine));
@@ -194,28 +189,6 @@ export function copyBodies(machine: Machine, bodies: ReadonlySet<string>, { shif
     machine.axes.push(copy);
   }
   return m.bodies.filter(({ id }) => [...bodies].some((b) => fresh.get(b) === id)).map(({ id }) => id);
-
-  function copyElement(element: Element): void {
-    const ends = placesOf(element);
-    const joint = 'joint' in element ? element.joint : null;
-    const belongs =
-      joint !== null
-        ? fresh.has(joint)
-        : element.kind === 'torque'
-          ? bodies.has(element.body)
-          : ends.every(({ body }) => inside(body)) && ends.some(({ body }) => bodies.has(body));
-    if (!belongs) return;
-    const copy = clone(m.elements, element, 'element');
-    if ('a' in copy && 'a' in element) {
-      copy.a = place(element.a);
-      copy.b = place(element.b);
-    }
-    if (copy.kind === 'force' && element.kind === 'force') copy.at = place(element.at);
-    if (copy.kind === 'torque' && element.kind === 'torque') copy.body = fresh.get(element.body)!;
-    if ('joint' in copy) copy.joint = fresh.get(joint!)!;
-    if ('course' in copy && 'joint' in copy.course && copy.course.joint !== null)
-      copy.course.joint = fresh.get(copy.course.joint) ?? copy.course.joint;
-  }
 }
 
 /** A path moved by a distance. */

@@ -13,3 +13,4 @@ export type { PathLead } from './lead';
 export { fasterMotion, fasterPlan } from './faster';
 export { remediesFor, type Remedy } from './remedies';
 export { renameAxis } from './rename';
+export { ownerOf, referencesIn, type Reference } from './references';

@@ -1,14 +1,21 @@
 import { z } from 'zod';
 import { planSchema } from './motion';
 import { finite, id, name, notNegative, positive } from './parts';
+import { refers, refTo } from './refer';
 
 /** A tool point led along a path: what leads it, and which axes shall take over its motion. */
 export const leadSchema = z.strictObject({
   id,
   name,
-  path: id.meta({ description: 'Path of the mechanism' }),
-  point: z.strictObject({ body: id, point: id }).meta({ description: 'The tool point' }),
-  axes: z.array(id).max(8).meta({ description: 'Axes whose motions are found' }),
+  path: refTo('path', { description: 'Path of the mechanism', open: true }),
+  point: z
+    .strictObject({ body: id, point: id })
+    .meta({ description: 'The tool point' })
+    .register(refers, { to: 'place', whenGone: 'stands', open: true }),
+  axes: z
+    .array(refTo('axis', { open: true }))
+    .max(8)
+    .meta({ description: 'Axes whose motions are found' }),
   blend: notNegative.meta({ description: 'Distance from a corner at which blending begins, m; 0 keeps corners' }),
   law: z.discriminatedUnion('kind', [
     z.strictObject({

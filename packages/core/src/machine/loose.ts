@@ -1,17 +1,17 @@
 import { z } from 'zod';
-import { GROUND, type Mechanism } from './mechanism';
 import { coordinate, density, finite, id, name, notNegative, positive, size, unique, type Say } from './parts';
+import { refTo } from './refer';
 
 const point = z.tuple([coordinate, coordinate]).meta({ description: 'x and y in m' });
 const colour = z.int().min(0).max(7).meta({ description: 'Index into the palette of colours' });
-const materialId = id.meta({ description: 'Material of its surface' });
+const materialId = refTo('material', { description: 'Material of its surface' });
 
 const material = z.strictObject({ id, name });
 
 const pair = z.strictObject({
   id,
-  a: id,
-  b: id,
+  a: refTo('material'),
+  b: refTo('material'),
   friction: notNegative.max(10).meta({ description: 'Coefficient of dry friction' }),
   restitution: finite.min(0).max(1).meta({ description: 'Speed after a straight impact over the speed before it' }),
 });
@@ -49,8 +49,8 @@ const seconds = notNegative.max(86_400);
 const source = z.strictObject({
   id,
   name,
-  kind: id.meta({ description: 'Kind of part that it releases' }),
-  body: id.meta({ description: 'Body that carries the source, or “ground”' }),
+  kind: refTo('kind', { description: 'Kind of part that it releases' }),
+  body: refTo('body', { description: 'Body that carries the source, or “ground”', ground: true }),
   at: point,
   angle: finite.meta({ description: 'rad' }),
   velocity: point.meta({ description: 'Velocity at release, m/s' }),
@@ -84,7 +84,7 @@ const sink = z.strictObject({
 const surface = z.strictObject({
   id,
   name,
-  body: id.meta({ description: 'Body that carries it, or “ground”' }),
+  body: refTo('body', { description: 'Body that carries it, or “ground”', ground: true }),
   material: materialId,
   line: z.array(point).min(2).max(200).meta({ description: 'Corners of a chute, ramp, rail or stop' }),
   thickness: size,
@@ -105,7 +105,7 @@ const belt = z.strictObject({
     }),
     z.strictObject({
       by: z.literal('axis'),
-      axis: id,
+      axis: refTo('axis'),
       radius: size.meta({ description: 'Belt travel for one radian of a rotary axis, m; 1 for a linear axis' }),
     }),
   ]),
@@ -129,15 +129,15 @@ const platform = z.strictObject({
 const gripper = z.strictObject({
   id,
   name,
-  body: id,
+  body: refTo('body', { ground: true }),
   at: point.meta({ description: 'Where it holds, in the frame of the body, m' }),
   reach: size.meta({ description: 'Largest distance to a part that it takes, m' }),
   force: positive.meta({ description: 'Largest force it holds, N; beyond it the part is lost' }),
-  kinds: z.array(id).max(40).meta({ description: 'Kinds of part it takes; none named stands for all' }),
+  kinds: z.array(refTo('kind')).max(40).meta({ description: 'Kinds of part it takes; none named stands for all' }),
 });
 
 const solid = z.strictObject({
-  body: id,
+  body: refTo('body', { ground: true }),
   material: materialId,
   as: z.enum(['hull', 'exact']),
 });
@@ -190,8 +190,8 @@ export function emptyLoose(): Loose {
 export const isPair = (pairOf: Pick<MaterialPair, 'a' | 'b'>, a: string, b: string): boolean =>
   (pairOf.a === a && pairOf.b === b) || (pairOf.a === b && pairOf.b === a);
 
-/** Checks what the loose parts name; problems are told with their place in the document. */
-export function checkLoose(loose: Loose, mechanism: Mechanism, axes: readonly { id: string }[], say: Say): void {
+/** Checks the loose parts beside what they name; problems are told with their place in the document. */
+export function checkLoose(loose: Loose, say: Say): void {
   const lists = [
     'materials',
     'pairs',
@@ -206,41 +206,19 @@ export function checkLoose(loose: Loose, mechanism: Mechanism, axes: readonly { 
   for (const list of lists) unique(loose[list] as { id: string }[], 'id', ['loose', list], say);
   for (const list of lists)
     if (list !== 'pairs') unique(loose[list] as { name: string }[], 'name', ['loose', list], say);
-  const materials = new Set(loose.materials.map((m) => m.id));
-  const kinds = new Set(loose.kinds.map((k) => k.id));
-  const bodies = new Set([GROUND, ...mechanism.bodies.map((b) => b.id)]);
-  const known = (set: ReadonlySet<string>, value: string, path: PropertyKey[], what: string) => {
-    if (!set.has(value)) say(['loose', ...path], `names the ${what} “${value}”, which does not exist`);
-  };
   loose.pairs.forEach((p, i) => {
-    known(materials, p.a, ['pairs', i, 'a'], 'material');
-    known(materials, p.b, ['pairs', i, 'b'], 'material');
     if (loose.pairs.slice(0, i).some((other) => isPair(other, p.a, p.b)))
       say(['loose', 'pairs', i], 'names a pair of materials that stands above it already');
   });
-  for (const list of ['kinds', 'surfaces', 'belts', 'platforms', 'solids'] as const)
-    loose[list].forEach((item, i) => known(materials, item.material, [list, i, 'material'], 'material'));
   loose.kinds.forEach((kind, i) => {
     if (kind.mass.given === 'ball' && kind.shape.kind !== 'circle')
       say(['loose', 'kinds', i, 'mass', 'given'], `is “ball”, but “${kind.name}” is no circle`);
   });
-  loose.sources.forEach((s, i) => {
-    known(kinds, s.kind, ['sources', i, 'kind'], 'kind of part');
-    known(bodies, s.body, ['sources', i, 'body'], 'body');
-  });
-  loose.surfaces.forEach((s, i) => known(bodies, s.body, ['surfaces', i, 'body'], 'body'));
-  loose.grippers.forEach((g, i) => {
-    known(bodies, g.body, ['grippers', i, 'body'], 'body');
-    g.kinds.forEach((k, j) => known(kinds, k, ['grippers', i, 'kinds', j], 'kind of part'));
-  });
   loose.solids.forEach((s, i) => {
-    known(bodies, s.body, ['solids', i, 'body'], 'body');
     if (loose.solids.findIndex((other) => other.body === s.body) !== i)
       say(['loose', 'solids', i, 'body'], `names the body “${s.body}”, which stands above it already`);
   });
-  const axisIds = new Set(axes.map((a) => a.id));
   loose.belts.forEach((b, i) => {
-    if (b.drive.by === 'axis') known(axisIds, b.drive.axis, ['belts', i, 'drive', 'axis'], 'axis');
     if (b.from[0] === b.to[0] && b.from[1] === b.to[1]) say(['loose', 'belts', i, 'to'], 'must differ from from');
   });
   loose.platforms.forEach((p, i) => {

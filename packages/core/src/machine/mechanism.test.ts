@@ -104,7 +104,11 @@ test.each<[Path, unknown, string]>([
   [['mechanism', 'elements', 0, 'rate'], -1, 'rate must be at least 0'],
   [['mechanism', 'elements', 1, 'joint'], 'gone', 'names the joint “gone”, which does not exist'],
   [['mechanism', 'elements', 1, 'max'], -1, 'must be greater than min'],
-  [['mechanism', 'elements', 2, 'course', 'joint'], null, 'names the joint “null”, which does not exist'],
+  [
+    ['mechanism', 'elements', 2, 'course', 'joint'],
+    null,
+    'names no joint, though the load goes by the position of one',
+  ],
   [['mechanism', 'elements', 2, 'course', 'to'], [0, 1], 'must lie after from'],
   [['mechanism', 'elements', 3, 'body'], 'gone', 'names the body “gone”'],
   [['mechanism', 'elements', 3, 'course', 'rows'], [[1, 0], [0, 1]], 'must not lie before the row above it'], // prettier-ignore

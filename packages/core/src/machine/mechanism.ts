@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { STANDARD_GRAVITY } from '../quantity';
 import { coordinate, density, finite, id, name, notNegative, positive, size, unique, type Say } from './parts';
+import { formulaText, refers, refTo } from './refer';
 
 /** Identifier of what does not move; points of the ground belong to it. */
 export const GROUND = 'ground';
@@ -8,7 +9,8 @@ export const GROUND = 'ground';
 const point = z.tuple([coordinate, coordinate]).meta({ description: 'x and y in m' });
 const place = z
   .strictObject({ body: id, point: id })
-  .meta({ description: 'A point of a body, or of the ground (body “ground”)' });
+  .meta({ description: 'A point of a body, or of the ground (body “ground”)' })
+  .register(refers, { to: 'place', whenGone: 'goes' });
 const namedPoint = z.strictObject({ id, at: point });
 const on = z.boolean().meta({ description: 'Whether it counts; switched off it stays in the document' });
 
@@ -57,7 +59,7 @@ const pathPiece = z.discriminatedUnion('kind', [
 const path = z.strictObject({
   id,
   name,
-  body: id.meta({ description: 'Body that carries the path, or “ground”' }),
+  body: refTo('body', { description: 'Body that carries the path, or “ground”', ground: true, whenGone: 'goes' }),
   shape: z.discriminatedUnion('kind', [
     z.strictObject({ kind: z.literal('circle'), centre: point, radius: size }),
     z.strictObject({ kind: z.literal('loop'), through: z.array(point).min(3).max(2000) }),
@@ -76,7 +78,10 @@ const friction = z.strictObject({
 });
 const zero = finite.meta({ description: 'Taken off the measured angle or length, so that the axis reads as wanted' });
 const pair = { a: place, b: place };
-const held = { zero, friction };
+const velocity = finite
+  .optional()
+  .meta({ description: 'Of its position when the run begins, where forces move it, m/s or rad/s; else it is let go' });
+const held = { zero, friction, velocity };
 
 const joint = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('pin'), id, name, ...pair, ...held }),
@@ -102,7 +107,7 @@ const joint = z.discriminatedUnion('kind', [
     kind: z.literal('guide'),
     id,
     name,
-    path: id,
+    path: refTo('path', { whenGone: 'goes' }),
     b: place.meta({ description: 'The point held on the path' }),
     ...held,
   }),
@@ -111,7 +116,7 @@ const joint = z.discriminatedUnion('kind', [
     kind: z.literal('cam'),
     id,
     name,
-    path: id.meta({ description: 'Outline of the cam: a closed path on its body' }),
+    path: refTo('path', { description: 'Outline of the cam: a closed path on its body', whenGone: 'goes' }),
     b: place.meta({ description: 'Tip, centre of the roller, or a point of the flat face' }),
     follower: z.discriminatedUnion('kind', [
       z.strictObject({ kind: z.literal('tip') }),
@@ -126,7 +131,7 @@ const joint = z.discriminatedUnion('kind', [
   }),
 ]);
 
-const ofJoint = id.meta({ description: 'Identifier of a joint' });
+const ofJoint = refTo('joint', { whenGone: 'goes' });
 
 const coupling = z.discriminatedUnion('kind', [
   z.strictObject({
@@ -175,12 +180,12 @@ const course = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('constant'), value: finite }),
   z.strictObject({
     kind: z.literal('formula'),
-    text: z.string().max(4000).meta({ description: 'Force or torque; may speak of time, the master and the axes' }),
+    text: formulaText('Force or torque; may speak of time, the master and the axes'),
   }),
   z.strictObject({
     kind: z.literal('table'),
     over: z.enum(['time', 'cycle', 'position']),
-    joint: id.nullable().meta({ description: 'Joint whose position counts, where over is “position”' }),
+    joint: ofJoint.nullable().meta({ description: 'Joint whose position counts, where over is “position”' }),
     rows: z
       .array(z.tuple([finite, finite]))
       .min(2)
@@ -189,7 +194,7 @@ const course = z.discriminatedUnion('kind', [
   z.strictObject({
     kind: z.literal('ramp'),
     over: z.enum(['time', 'cycle', 'position']),
-    joint: id.nullable(),
+    joint: ofJoint.nullable(),
     from: z.tuple([finite, finite]).meta({ description: 'Place and value where the smooth rise begins' }),
     to: z.tuple([finite, finite]).meta({ description: 'Place and value where it ends' }),
   }),
@@ -235,7 +240,14 @@ const element = z.discriminatedUnion('kind', [
     angle: finite.meta({ description: 'Direction, rad' }),
     course,
   }),
-  z.strictObject({ kind: z.literal('torque'), id, name, on, body: id, course }),
+  z.strictObject({
+    kind: z.literal('torque'),
+    id,
+    name,
+    on,
+    body: refTo('body', { ground: true, whenGone: 'goes' }),
+    course,
+  }),
 ]);
 
 /** The planar mechanism of a machine. SI units; angles in rad, anticlockwise. */
@@ -248,10 +260,13 @@ export const mechanismSchema = z
     couplings: z.array(coupling).max(100),
     elements: z.array(element).max(300),
     gravity: z.strictObject({ on, magnitude: notNegative, angle: finite }),
-    traces: z.array(place).max(30).meta({ description: 'Points whose path is drawn' }),
+    traces: z
+      .array(place.meta({ description: 'A point of a body' }).register(refers, { to: 'place', whenGone: 'drops' }))
+      .max(30)
+      .meta({ description: 'Points whose path is drawn' }),
   })
   .superRefine((mechanism, context) =>
-    checkReferences(mechanism, (path, message) => context.addIssue({ code: 'custom', path, message })),
+    checkMechanism(mechanism, (path, message) => context.addIssue({ code: 'custom', path, message })),
   );
 
 /** A mechanism with nothing in it. */
@@ -288,45 +303,29 @@ export function turns(joint: Pick<Joint, 'kind'>): boolean {
   return joint.kind === 'pin';
 }
 
-function checkReferences(m: Raw, say: Say): void {
+function checkMechanism(m: Raw, say: Say): void {
   const lists = ['ground', 'bodies', 'paths', 'joints', 'couplings', 'elements'] as const;
   for (const list of lists) unique(m[list] as { id: string }[], 'id', [list], say);
   m.bodies.forEach((b, i) => {
     unique(b.points, 'id', ['bodies', i, 'points'], say);
     if (b.id === GROUND) say(['bodies', i, 'id'], 'must not be “ground”, which stands for what does not move');
   });
-  const points = new Map<string, Set<string>>([
-    [GROUND, new Set(m.ground.map((p) => p.id))],
-    ...m.bodies.map((b) => [b.id, new Set(b.points.map((p) => p.id))] as const),
-  ]);
   const paths = new Map(m.paths.map((p) => [p.id, p]));
   const joints = new Map(m.joints.map((j) => [j.id, j]));
-  const known = (p: Place, path: PropertyKey[]) => {
-    const found = points.get(p.body);
-    if (!found) say([...path, 'body'], `names the body “${p.body}”, which does not exist`);
-    else if (!found.has(p.point))
-      say([...path, 'point'], `names the point “${p.point}”, which “${p.body}” does not have`);
-  };
   const knownJoint = (idOf: string | null, path: PropertyKey[], kinds: readonly JointKind[] | null) => {
     const found = joints.get(idOf ?? '');
-    if (!found) say(path, `names the joint “${idOf}”, which does not exist`);
-    else if (found.kind === 'weld') say(path, `names the joint “${found.name}”, but a weld has no position`);
+    if (!found) return;
+    if (found.kind === 'weld') say(path, `names the joint “${found.name}”, but a weld has no position`);
     else if (kinds && !kinds.includes(found.kind))
       say(path, `must name a ${kinds.join(' or ')}, but “${found.name}” is a ${found.kind}`);
   };
-  m.paths.forEach((p, i) => {
-    if (!points.has(p.body)) say(['paths', i, 'body'], `names the body “${p.body}”, which does not exist`);
-  });
   m.joints.forEach((j, i) => {
     const path = ['joints', i];
-    known(j.b, [...path, 'b']);
     if ('a' in j) {
-      known(j.a, [...path, 'a']);
       if (j.a.body === j.b.body) say(path, `“${j.name}” joins a body to itself: choose points of two bodies`);
     } else {
       const on = paths.get(j.path);
-      if (!on) say([...path, 'path'], `names the path “${j.path}”, which does not exist`);
-      else if (on.body === j.b.body) say(path, `“${j.name}” joins a body to itself: choose a point of another body`);
+      if (on?.body === j.b.body) say(path, `“${j.name}” joins a body to itself: choose a point of another body`);
       if (j.kind === 'cam' && on && on.shape.kind === 'chain' && !on.shape.closed)
         say([...path, 'path'], `“${on.name}” must be closed to be the outline of a cam`);
     }
@@ -350,21 +349,13 @@ function checkReferences(m: Raw, say: Say): void {
   });
   m.elements.forEach((e, i) => {
     const path = ['elements', i];
-    if ('a' in e) {
-      known(e.a, [...path, 'a']);
-      known(e.b, [...path, 'b']);
-    }
     if (e.kind === 'torsion') knownJoint(e.joint, [...path, 'joint'], ['pin']);
     if (e.kind === 'stop') {
       knownJoint(e.joint, [...path, 'joint'], null);
       if (e.min !== null && e.max !== null && e.min >= e.max) say([...path, 'max'], 'must be greater than min');
     }
-    if (e.kind === 'force') known(e.at, [...path, 'at']);
-    if (e.kind === 'torque' && !points.has(e.body))
-      say([...path, 'body'], `names the body “${e.body}”, which does not exist`);
     if (e.kind === 'force' || e.kind === 'torque') checkCourse(e.course, [...path, 'course']);
   });
-  m.traces.forEach((p, i) => known(p, ['traces', i]));
 
   function checkIndexer(c: Extract<Coupling, { kind: 'indexer' }>, path: PropertyKey[]): void {
     const crank = joints.get(c.first);
@@ -372,12 +363,15 @@ function checkReferences(m: Raw, say: Say): void {
     if (crank?.kind !== 'pin' || wheel?.kind !== 'pin') return;
     if (crank.a.body !== wheel.a.body)
       say([...path, 'second'], 'must turn on the same frame as first: both pins need the same body as a');
-    if (!points.get(crank.b.body)?.has(c.pin))
+    const turned = m.bodies.find((b) => b.id === crank.b.body);
+    if (!turned?.points.some((p) => p.id === c.pin))
       say([...path, 'pin'], `names the point “${c.pin}”, which the crank does not have`);
   }
 
   function checkCourse(c: Course, path: PropertyKey[]): void {
     if (c.kind === 'constant' || c.kind === 'formula') return;
+    if (c.over === 'position' && c.joint === null)
+      say([...path, 'joint'], 'names no joint, though the load goes by the position of one');
     if (c.over === 'position') knownJoint(c.joint, [...path, 'joint'], null);
     if (c.kind === 'ramp' && c.to[0] <= c.from[0]) say([...path, 'to', 0], 'must lie after from');
     if (c.kind === 'table')

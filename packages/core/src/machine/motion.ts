@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { findLaw, LAW_IDS } from '../law';
 import { finite, id, lasting, notNegative, positive } from './parts';
+import { formulaText, refers } from './refer';
 
 export const lawChoice = z
   .strictObject({
@@ -123,13 +124,17 @@ export const motionSchema = z.strictObject({
       tolerance: notNegative.meta({ description: 'Largest distance from the points that smoothing may use' }),
     }),
     z.strictObject({ kind: z.literal('moves'), blocks: z.array(block).max(200) }),
-    z.strictObject({ kind: z.literal('formula'), text: z.string().max(4000) }),
+    z.strictObject({ kind: z.literal('formula'), text: formulaText() }),
     z
       .strictObject({ kind: z.literal('cues'), start: finite })
       .meta({ description: 'It stands at start until a cue moves it' }),
     z.strictObject({
       kind: z.literal('follow'),
-      axis: z.string().nullable().meta({ description: 'Axis that is followed; null for the master' }),
+      axis: z
+        .string()
+        .register(refers, { to: 'axis', whenGone: 'stands', open: true })
+        .nullable()
+        .meta({ description: 'Axis that is followed; null for the master' }),
       ratio: finite.meta({ description: 'Way for one unit (rad or m) of what is followed' }),
       offset: finite,
     }),

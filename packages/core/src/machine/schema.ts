@@ -6,6 +6,8 @@ import { checkLoose, looseSchema } from './loose';
 import { mechanismSchema, turns } from './mechanism';
 import { masterSchema, motionSchema, planSchema } from './motion';
 import { finite, id, lasting, name, notNegative, positive, unique } from './parts';
+import { formulaText, refers, refTo } from './refer';
+import { checkReferences } from './references';
 import { checkSequence, sequenceSchema } from './sequence';
 
 /** What every machine document says it is. */
@@ -73,9 +75,7 @@ const load = z.strictObject({
     .max(20_000)
     .nullable()
     .meta({ description: 'Force or torque over cycle time: pairs of time in s and N or N·m, times rising' }),
-  formula: z
-    .string()
-    .max(4000)
+  formula: formulaText()
     .nullable()
     .meta({ description: 'Force or torque as a formula, along the positive direction; null for none' }),
 });
@@ -132,6 +132,7 @@ const axis = z
     cylinder: cylinder.nullable().meta({ description: 'What a cylinder does when it is switched; null for a servo' }),
     joint: z
       .string()
+      .register(refers, { to: 'joint', whenGone: 'goes', open: true })
       .nullable()
       .meta({ description: 'Joint of the mechanism that this axis drives; null where it moves its own load alone' }),
     sizing: z.strictObject({
@@ -176,51 +177,68 @@ const variant = z.strictObject({
   gravity: z.boolean(),
   loads: z.boolean().meta({ description: 'Forces, torques and loads of the axes count' }),
   friction: z.boolean(),
-  off: z.array(id).max(300).meta({ description: 'Elements of the mechanism that do not count' }),
+  off: z
+    .array(refTo('element', { whenGone: 'drops', open: true }))
+    .max(300)
+    .meta({ description: 'Elements of the mechanism that do not count' }),
   changes: z
-    .array(z.strictObject({ element: id, rate: notNegative.nullable(), free: finite.nullable() }))
+    .array(
+      z.strictObject({
+        element: refTo('element', { whenGone: 'drops', open: true }),
+        rate: notNegative.nullable(),
+        free: finite.nullable(),
+      }),
+    )
     .max(100)
     .meta({ description: 'Springs and dampers that differ' }),
   pairs: z
-    .array(z.strictObject({ pair: id, friction: notNegative.max(10), restitution: finite.min(0).max(1) }))
+    .array(
+      z.strictObject({
+        pair: refTo('pair', { whenGone: 'drops', open: true }),
+        friction: notNegative.max(10),
+        restitution: finite.min(0).max(1),
+      }),
+    )
     .max(136)
     .meta({ description: 'Pairs of materials that differ' }),
 });
 
+/** All that stands in a machine document, each part checked by itself. */
+export const machineParts = z.strictObject({
+  format: z.literal(FORMAT_NAME),
+  version: z.literal(FORMAT_VERSION),
+  name,
+  notes: z.string().max(20_000),
+  units: z.enum(['metric', 'inch']).meta({ description: 'Units shown to people; the document is in SI' }),
+  cycle: z.discriminatedUnion('given', [
+    z.strictObject({ given: z.literal('time'), time: z.number().min(0.001).max(86_400).meta({ description: 's' }) }),
+    z.strictObject({
+      given: z.literal('rate'),
+      rate: z
+        .number()
+        .min(1 / 86_400)
+        .max(1000)
+        .meta({ description: 'cycles per second' }),
+    }),
+  ]),
+  step: lasting.nullable().meta({ description: 'Sampling step in s; null to have it proposed' }),
+  master: masterSchema,
+  constants: z
+    .array(z.strictObject({ name: z.string().max(40), text: z.string().max(400) }))
+    .max(200)
+    .meta({
+      description: 'Named constants of the formulas, as formulas with units; later ones may use earlier ones',
+    }),
+  axes: z.array(axis).max(32),
+  mechanism: mechanismSchema,
+  leads: z.array(leadSchema).max(20).meta({ description: 'Tool points led along paths' }),
+  loose: looseSchema,
+  sequence: sequenceSchema,
+  variants: z.array(variant).max(40).meta({ description: 'Named changes to hold the machine against' }),
+});
+
 /** The machine document, `*.yoke.json`: the one description of the format. SI units throughout. */
-export const machineSchema = z
-  .strictObject({
-    format: z.literal(FORMAT_NAME),
-    version: z.literal(FORMAT_VERSION),
-    name,
-    notes: z.string().max(20_000),
-    units: z.enum(['metric', 'inch']).meta({ description: 'Units shown to people; the document is in SI' }),
-    cycle: z.discriminatedUnion('given', [
-      z.strictObject({ given: z.literal('time'), time: z.number().min(0.001).max(86_400).meta({ description: 's' }) }),
-      z.strictObject({
-        given: z.literal('rate'),
-        rate: z
-          .number()
-          .min(1 / 86_400)
-          .max(1000)
-          .meta({ description: 'cycles per second' }),
-      }),
-    ]),
-    step: lasting.nullable().meta({ description: 'Sampling step in s; null to have it proposed' }),
-    master: masterSchema,
-    constants: z
-      .array(z.strictObject({ name: z.string().max(40), text: z.string().max(400) }))
-      .max(200)
-      .meta({
-        description: 'Named constants of the formulas, as formulas with units; later ones may use earlier ones',
-      }),
-    axes: z.array(axis).max(32),
-    mechanism: mechanismSchema,
-    leads: z.array(leadSchema).max(20).meta({ description: 'Tool points led along paths' }),
-    loose: looseSchema,
-    sequence: sequenceSchema,
-    variants: z.array(variant).max(40).meta({ description: 'Named changes to hold the machine against' }),
-  })
+export const machineSchema = machineParts
   .superRefine((machine, context) => {
     const say = (path: PropertyKey[], message: string) => context.addIssue({ code: 'custom', path, message });
     unique(machine.axes, 'id', ['axes'], say);
@@ -232,8 +250,9 @@ export const machineSchema = z
       const problem = constantNameProblem(given);
       if (problem) say(['constants', i, 'name'], problem);
     });
-    checkLoose(machine.loose, machine.mechanism, machine.axes, say);
-    checkSequence(machine.sequence, machine, say);
+    checkLoose(machine.loose, say);
+    checkSequence(machine.sequence, machine.axes, say);
+    checkReferences(machineParts, machine, say);
     const driven = new Map<string, string>();
     machine.axes.forEach(({ joint: idOf, name: axisName, kind }, i) => {
       if (idOf === null) return;
@@ -252,7 +271,7 @@ export const machineSchema = z
   })
   .meta({ title: 'Yoke machine', description: 'One machine: its axes, their drive trains, loads and motions' });
 
-export type Machine = z.infer<typeof machineSchema>;
+export type Machine = z.infer<typeof machineParts>;
 export type Axis = Machine['axes'][number];
 export type Load = Axis['load'];
 export type AxisMotion = Axis['motion'];

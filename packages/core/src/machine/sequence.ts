@@ -1,8 +1,7 @@
 import { z } from 'zod';
-import type { Loose } from './loose';
-import { GROUND, type Mechanism } from './mechanism';
 import { lawChoice } from './motion';
 import { coordinate, finite, id, lasting, name, notNegative, positive, unique, type Say } from './parts';
+import { refTo } from './refer';
 
 const point = z.tuple([coordinate, coordinate]).meta({ description: 'x and y in m' });
 const seconds = notNegative.max(86_400).meta({ description: 's' });
@@ -25,14 +24,19 @@ const conditionSchema: z.ZodType<Condition> = z
     z.union([
       z.strictObject({ op: z.enum(['and', 'or']), of: z.array(conditionSchema).min(2).max(30) }),
       z.strictObject({ op: z.literal('not'), of: conditionSchema }),
-      z.strictObject({ op: z.enum(['on', 'rises', 'falls']), sensor: id }),
-      z.strictObject({ op: z.literal('flag'), flag: id }),
-      z.strictObject({ op: z.enum(['running', 'ended']), cue: id }),
-      z.strictObject({ op: z.literal('count'), cue: id, is: z.enum(['<', '>=', '=']), value: z.int().min(0) }),
-      z.strictObject({ op: z.literal('at'), axis: id, value: finite, within: positive }),
-      z.strictObject({ op: z.literal('rests'), axis: id }),
+      z.strictObject({ op: z.enum(['on', 'rises', 'falls']), sensor: refTo('sensor') }),
+      z.strictObject({ op: z.literal('flag'), flag: refTo('flag') }),
+      z.strictObject({ op: z.enum(['running', 'ended']), cue: refTo('cue') }),
+      z.strictObject({
+        op: z.literal('count'),
+        cue: refTo('cue'),
+        is: z.enum(['<', '>=', '=']),
+        value: z.int().min(0),
+      }),
+      z.strictObject({ op: z.literal('at'), axis: refTo('axis'), value: finite, within: positive }),
+      z.strictObject({ op: z.literal('rests'), axis: refTo('axis') }),
       z.strictObject({ op: z.literal('time'), at: seconds }),
-      z.strictObject({ op: z.literal('holds'), gripper: id }),
+      z.strictObject({ op: z.literal('holds'), gripper: refTo('gripper') }),
     ]),
   )
   .meta({
@@ -41,8 +45,11 @@ const conditionSchema: z.ZodType<Condition> = z
       'and, or, not; state and edges of a sensor; a flag; a cue that runs, ends now, or has ended so often; an axis in position or at rest; the time since the cycle began; a gripper that holds a part',
   });
 
-const seen = z.array(id).max(60).meta({ description: 'Kinds of part that count; none named stands for all' });
-const carrier = id.meta({ description: 'Body that carries it, or “ground”' });
+const seen = z
+  .array(refTo('kind'))
+  .max(60)
+  .meta({ description: 'Kinds of part that count; none named stands for all' });
+const carrier = refTo('body', { description: 'Body that carries it, or “ground”', ground: true });
 const side = z.enum(['above', 'below']);
 
 const sensing = z.discriminatedUnion('kind', [
@@ -59,35 +66,35 @@ const sensing = z.discriminatedUnion('kind', [
       from: point,
       to: point,
       distance: positive,
-      bodies: z.array(id).max(60),
+      bodies: z.array(refTo('body', { ground: true })).max(60),
       parts: z.boolean().meta({ description: 'Whether it sees parts too' }),
       sees: seen,
     })
     .meta({ description: 'On while a chosen body or part is within the distance of the face from–to' }),
   z.strictObject({
     kind: z.literal('position'),
-    axis: id,
+    axis: refTo('axis'),
     quantity: z.enum(['position', 'speed']),
     side,
     value: finite,
   }),
   z
-    .strictObject({ kind: z.literal('force'), axis: id, side, value: finite })
+    .strictObject({ kind: z.literal('force'), axis: refTo('axis'), side, value: finite })
     .meta({ description: 'Force or torque that the axis gives, along its positive direction, N or N·m' }),
   z.strictObject({
     kind: z.literal('count'),
     of: z.discriminatedUnion('what', [
-      z.strictObject({ what: z.literal('sensor'), sensor: id }).meta({ description: 'Its rising edges' }),
-      z.strictObject({ what: z.literal('cue'), cue: id }).meta({ description: 'Its ends' }),
-      z.strictObject({ what: z.literal('sink'), sink: id }).meta({ description: 'Parts taken away' }),
+      z.strictObject({ what: z.literal('sensor'), sensor: refTo('sensor') }).meta({ description: 'Its rising edges' }),
+      z.strictObject({ what: z.literal('cue'), cue: refTo('cue') }).meta({ description: 'Its ends' }),
+      z.strictObject({ what: z.literal('sink'), sink: refTo('sink') }).meta({ description: 'Parts taken away' }),
     ]),
     value: z.int().min(1).meta({ description: 'On from this count until reset by a cue' }),
   }),
   z
-    .strictObject({ kind: z.literal('timer'), of: id, how: z.enum(['on', 'off', 'pulse']), time: seconds })
+    .strictObject({ kind: z.literal('timer'), of: refTo('sensor'), how: z.enum(['on', 'off', 'pulse']), time: seconds })
     .meta({ description: 'On-delay, off-delay or pulse of another sensor (IEC 61131-3: TON, TOF, TP)' }),
   z
-    .strictObject({ kind: z.literal('cue'), cue: id, time: seconds })
+    .strictObject({ kind: z.literal('cue'), cue: refTo('cue'), time: seconds })
     .meta({ description: 'On for this time after the cue has ended' }),
   z
     .strictObject({
@@ -113,7 +120,7 @@ const nullableLimit = positive.nullable();
 const action = z.discriminatedUnion('do', [
   z.strictObject({
     do: z.literal('move'),
-    axis: id,
+    axis: refTo('axis'),
     given: z.enum(['to', 'by']),
     value: finite,
     time: lasting.nullable().meta({ description: 'null: the quickest under the limits' }),
@@ -122,27 +129,27 @@ const action = z.discriminatedUnion('do', [
     acceleration: nullableLimit,
     jerk: nullableLimit,
   }),
-  z.strictObject({ do: z.literal('speed'), axis: id, speed: finite, ramp: seconds }),
-  z.strictObject({ do: z.literal('cylinder'), axis: id, to: z.enum(['out', 'in']) }),
-  z.strictObject({ do: z.literal('belt'), belt: id, speed: finite, ramp: seconds }),
+  z.strictObject({ do: z.literal('speed'), axis: refTo('axis'), speed: finite, ramp: seconds }),
+  z.strictObject({ do: z.literal('cylinder'), axis: refTo('axis'), to: z.enum(['out', 'in']) }),
+  z.strictObject({ do: z.literal('belt'), belt: refTo('belt'), speed: finite, ramp: seconds }),
   z.strictObject({
     do: z.literal('load'),
-    axis: id,
+    axis: refTo('axis'),
     force: finite.meta({ description: 'Force or torque along the positive direction from now on, N or N·m' }),
   }),
   z.strictObject({
     do: z.literal('engage'),
-    axis: id,
-    to: id.nullable().meta({ description: 'Axis that is followed; null for the master' }),
+    axis: refTo('axis'),
+    to: refTo('axis').nullable().meta({ description: 'Axis that is followed; null for the master' }),
     ratio: finite,
     over: seconds.meta({ description: 'Time in which it comes up to speed' }),
   }),
-  z.strictObject({ do: z.literal('leave'), axis: id, over: lasting }),
-  z.strictObject({ do: z.literal('release'), source: id }),
-  z.strictObject({ do: z.literal('take'), gripper: id }),
-  z.strictObject({ do: z.literal('letGo'), gripper: id }),
-  z.strictObject({ do: z.literal('flag'), flag: id, set: z.boolean() }),
-  z.strictObject({ do: z.literal('reset'), sensor: id }),
+  z.strictObject({ do: z.literal('leave'), axis: refTo('axis'), over: lasting }),
+  z.strictObject({ do: z.literal('release'), source: refTo('source') }),
+  z.strictObject({ do: z.literal('take'), gripper: refTo('gripper') }),
+  z.strictObject({ do: z.literal('letGo'), gripper: refTo('gripper') }),
+  z.strictObject({ do: z.literal('flag'), flag: refTo('flag'), set: z.boolean() }),
+  z.strictObject({ do: z.literal('reset'), sensor: refTo('sensor') }),
   z.strictObject({ do: z.literal('wait'), time: seconds }),
   z.strictObject({ do: z.literal('alarm'), text: z.string().max(200) }),
   z.strictObject({ do: z.literal('stop') }),
@@ -152,7 +159,7 @@ const cue = z.strictObject({
   id,
   name,
   on: z.boolean(),
-  after: z.array(id).max(20).meta({ description: 'Cues that must have ended before' }),
+  after: z.array(refTo('cue')).max(20).meta({ description: 'Cues that must have ended before' }),
   join: z.enum(['all', 'any']),
   choice: z
     .string()
@@ -169,7 +176,7 @@ const cue = z.strictObject({
       of: z.enum(['wait', 'action']),
       time: lasting,
       then: z.enum(['alarm', 'stop', 'emergency', 'cue']),
-      cue: id.nullable(),
+      cue: refTo('cue').nullable(),
     })
     .nullable(),
 });
@@ -177,7 +184,7 @@ const cue = z.strictObject({
 const interlock = z.strictObject({
   id,
   name,
-  forbids: z.array(id).min(1).max(100).meta({ description: 'Cues that may not start' }),
+  forbids: z.array(refTo('cue')).min(1).max(100).meta({ description: 'Cues that may not start' }),
   during: conditionSchema,
   reason: z.string().max(200),
 });
@@ -185,8 +192,8 @@ const interlock = z.strictObject({
 const monitor = z.strictObject({
   id,
   name,
-  a: id,
-  b: id,
+  a: refTo('body', { ground: true }),
+  b: refTo('body', { ground: true }),
   shapes: z.enum(['coarse', 'exact']).meta({ description: 'Hulls, or outlines as drawn' }),
   least: notNegative.meta({ description: 'Least clearance, m; 0 watches for interference' }),
   stop: z.boolean().meta({ description: 'Whether the run stops there' }),
@@ -208,7 +215,9 @@ export const sequenceSchema = z.strictObject({
     outputDelay: seconds.max(10),
   }),
   cycle: z.strictObject({
-    starts: id.nullable().meta({ description: 'Cue whose start begins a cycle; null for the first that runs' }),
+    starts: refTo('cue')
+      .nullable()
+      .meta({ description: 'Cue whose start begins a cycle; null for the first that runs' }),
     cycles: z.int().min(1).max(10_000).nullable().meta({ description: 'The run ends after so many; null: at a stop' }),
     most: z.number().min(0.001).max(86_400).meta({ description: 'Longest run, s' }),
   }),
@@ -248,12 +257,6 @@ export function conditionTerms(condition: Condition): Condition[] {
   return condition.op === 'not' ? [condition, ...conditionTerms(condition.of)] : [condition];
 }
 
-interface Neighbours {
-  mechanism: Mechanism;
-  loose: Loose;
-  axes: readonly { id: string; name: string; cylinder: unknown }[];
-}
-
 /** Levels of and, or, not that a condition may have, and terms in all: far inside what storage and stack take. */
 export const CONDITION_DEPTH = 16;
 export const CONDITION_TERMS = 200;
@@ -273,75 +276,31 @@ export function conditionTrouble(condition: Condition): string | null {
   return null;
 }
 
-/** Checks what sensors and cues name; problems are told with their place in the document. */
-export function checkSequence(sequence: Sequence, { mechanism, loose, axes }: Neighbours, say: Say): void {
+/** Checks sensors and cues beside what they name; problems are told with their place in the document. */
+export function checkSequence(sequence: Sequence, axes: readonly { id: string; cylinder: unknown }[], say: Say): void {
   const at = (path: PropertyKey[], message: string) => say(['sequence', ...path], message);
   for (const list of ['sensors', 'flags', 'cues', 'interlocks', 'monitors'] as const) {
     unique(sequence[list] as { id: string }[], 'id', ['sequence', list], say);
     unique(sequence[list] as { name: string }[], 'name', ['sequence', list], say);
   }
-  const sets = {
-    axis: new Set(axes.map((a) => a.id)),
-    sensor: new Set(sequence.sensors.map((s) => s.id)),
-    cue: new Set(sequence.cues.map((c) => c.id)),
-    flag: new Set(sequence.flags.map((f) => f.id)),
-    gripper: new Set(loose.grippers.map((g) => g.id)),
-    source: new Set(loose.sources.map((s) => s.id)),
-    sink: new Set(loose.sinks.map((s) => s.id)),
-    belt: new Set(loose.belts.map((b) => b.id)),
-    'kind of part': new Set(loose.kinds.map((k) => k.id)),
-    body: new Set([GROUND, ...mechanism.bodies.map((b) => b.id)]),
-  };
-  const known = (what: keyof typeof sets, value: string | null, path: PropertyKey[]) => {
-    if (value === null || !sets[what].has(value))
-      at(path, `names the ${what} “${value ?? ''}”, which does not exist: choose one that does`);
-  };
   const condition = (given: Condition | null, path: PropertyKey[]) => {
-    if (!given) return;
-    const trouble = conditionTrouble(given);
-    if (trouble) return at(path, trouble);
-    for (const term of conditionTerms(given))
-      for (const what of ['sensor', 'flag', 'cue', 'axis', 'gripper'] as const)
-        if (what in term) known(what, (term as unknown as Record<string, string>)[what]!, path);
+    const trouble = given && conditionTrouble(given);
+    if (trouble) at(path, trouble);
   };
-  sequence.sensors.forEach(({ sensing }, i) => {
-    const path = ['sensors', i, 'sensing'];
-    if ('body' in sensing) known('body', sensing.body, [...path, 'body']);
-    if ('sees' in sensing) sensing.sees.forEach((k, j) => known('kind of part', k, [...path, 'sees', j]));
-    if ('bodies' in sensing) sensing.bodies.forEach((b, j) => known('body', b, [...path, 'bodies', j]));
-    if ('axis' in sensing) known('axis', sensing.axis, [...path, 'axis']);
-    if (sensing.kind === 'timer') known('sensor', sensing.of, [...path, 'of']);
-    if (sensing.kind === 'cue') known('cue', sensing.cue, [...path, 'cue']);
-    if (sensing.kind === 'count') {
-      const { of } = sensing;
-      const named = of.what === 'sensor' ? of.sensor : of.what === 'cue' ? of.cue : of.sink;
-      known(of.what, named, [...path, 'of', of.what]);
-    }
-  });
   checkSensorLoops(sequence, at);
-  sequence.cues.forEach((c, i) => {
+  sequence.cues.forEach(({ when, action: a, timeOut }, i) => {
     const path = ['cues', i];
-    c.after.forEach((other, j) => known('cue', other, [...path, 'after', j]));
-    condition(c.when, [...path, 'when']);
-    const { action: a } = c;
-    for (const what of ['axis', 'belt', 'source', 'gripper', 'flag', 'sensor'] as const)
-      if (what in a) known(what, (a as unknown as Record<string, string>)[what]!, [...path, 'action', what]);
-    if (a.do === 'engage' && a.to !== null) known('axis', a.to, [...path, 'action', 'to']);
+    condition(when, [...path, 'when']);
     if (a.do === 'engage' && a.to === a.axis)
       at([...path, 'action', 'to'], 'must name another axis than the one engaged');
     if (a.do === 'cylinder' && axes.find(({ id: axisId }) => axisId === a.axis)?.cylinder === null)
       at([...path, 'action', 'axis'], 'names an axis that is no cylinder: make it one in Build, or let it move');
-    if (c.timeOut?.then === 'cue') known('cue', c.timeOut.cue, [...path, 'timeOut', 'cue']);
+    if (timeOut?.then === 'cue' && timeOut.cue === null)
+      at([...path, 'timeOut', 'cue'], 'names no cue: choose the one that runs then');
   });
-  sequence.interlocks.forEach((lock, i) => {
-    lock.forbids.forEach((c, j) => known('cue', c, ['interlocks', i, 'forbids', j]));
-    condition(lock.during, ['interlocks', i, 'during']);
-  });
+  sequence.interlocks.forEach(({ during }, i) => condition(during, ['interlocks', i, 'during']));
   condition(sequence.emergency.when, ['emergency', 'when']);
-  if (sequence.cycle.starts !== null) known('cue', sequence.cycle.starts, ['cycle', 'starts']);
   sequence.monitors.forEach((m, i) => {
-    known('body', m.a, ['monitors', i, 'a']);
-    known('body', m.b, ['monitors', i, 'b']);
     if (m.a === m.b) at(['monitors', i, 'b'], 'must name another body than a');
   });
 }

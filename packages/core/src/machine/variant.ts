@@ -52,9 +52,11 @@ export function applyVariant(machine: Machine, variant: Variant): Machine {
     mechanism: {
       ...mechanism,
       gravity: { ...mechanism.gravity, on: mechanism.gravity.on && variant.gravity },
-      joints: mechanism.joints.map((joint) =>
-        variant.friction || joint.kind === 'weld' ? joint : { ...joint, friction: plain },
-      ),
+      joints: mechanism.joints.map((joint) => {
+        if (joint.kind === 'weld') return joint;
+        const own = joint.velocity === undefined ? joint : { ...joint, velocity: joint.velocity * k };
+        return variant.friction ? own : { ...own, friction: plain };
+      }),
       elements: mechanism.elements.map((element) => {
         const load = element.kind === 'force' || element.kind === 'torque';
         const on = element.on && !variant.off.includes(element.id) && (variant.loads || !load);

@@ -18,9 +18,7 @@ export function dragTowards(
   target: readonly [number, number],
 ): void {
   const equations = new Equations(model);
-  const { size, scale, bodies, tiedRows } = model;
-  const last = 3 * bodies.length;
-  const unit = (j: number) => (j >= last || j % 3 !== 2 ? scale : 1);
+  const { size, scale, units, tiedRows } = model;
   for (let turn = 0; turn < 12; turn++) {
     const dx = (target[0] - q[grip.base]! - armX(q, grip)) / scale;
     const dy = (target[1] - q[grip.base + 1]! - armY(q, grip)) / scale;
@@ -59,7 +57,7 @@ export function dragTowards(
     // Short of a stop, or of a pose that does not close, a part of the step may still do.
     for (let share = whole; share > whole / 40 && !moved; share /= 3) {
       const trial = Float64Array.from(q);
-      for (let j = 0; j < size; j++) trial[j] = q[j]! + share * step[j]! * unit(j);
+      for (let j = 0; j < size; j++) trial[j] = q[j]! + share * step[j]! * units[j]!;
       moved = close(equations, trial, rows, null).closed && withinStops(model, q, trial);
       if (moved) q.set(trial);
     }

@@ -1,9 +1,17 @@
-export { armX, armY, coordinateRate, type Attachment, type Constraint, type Coordinate } from './state';
+export {
+  armX,
+  armY,
+  coordinateRate,
+  ofBody,
+  pointOf,
+  type Attachment,
+  type Constraint,
+  type Coordinate,
+} from './state';
 export { massOf, shapeArea, type MassProperties } from './bodies';
 export { indexerHalfAngle, indexerTransfer } from './couplings';
 export {
   compileMechanism,
-  indexerGeometry,
   MechanismError,
   senseOf,
   type MechanismModel,
@@ -12,9 +20,10 @@ export {
   type ModelJoint,
   type ModelStop,
 } from './model';
+export { indexerGeometry } from './transfers';
 export { BorderedSystem, CLOSED, close, Equations, SquareSystem } from './solver';
 export { mobilityAt, ungroundedBodies, type FreeMode, type Mobility } from './mobility';
-export { assemble, Kinematics, leadPose, type Assembly, type MechanismState } from './kinematics';
+export { assemble, Kinematics, linkedUnknowns, leadPose, type Assembly, type MechanismState } from './kinematics';
 export { framePoses, placeAt, setFramePoses, type Pose } from './poses';
 export { dragTowards } from './drag';
 export { otherClosure } from './closure';

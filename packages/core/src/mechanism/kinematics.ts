@@ -78,6 +78,8 @@ export class Kinematics {
   readonly equations: Equations;
   readonly system: SquareSystem;
   readonly state: MechanismState;
+  /** Whether velocities and accelerations were last derived for drives at rest, the pose being the same since. */
+  private atRest = false;
   /** What the drives are led to at the present pose. */
   private readonly led: Float64Array;
   private readonly trial: Float64Array;
@@ -111,6 +113,7 @@ export class Kinematics {
    */
   moveTo(to: ArrayLike<number>, ahead = 0): number {
     const { led, wanted } = this;
+    this.atRest = false;
     if (ahead > 0) {
       for (let i = 0; i < led.length; i++) wanted[i] = to[i]!;
       if (this.tryPose(ahead)) {
@@ -140,6 +143,14 @@ export class Kinematics {
     return 1;
   }
 
+  /** Whether drives rest, at the positions at which they rested when pose and accelerations were last found. */
+  stands(to: ArrayLike<number>, rates: ArrayLike<number>, changes: ArrayLike<number>): boolean {
+    const { led, atRest } = this;
+    if (!atRest) return false;
+    for (let i = 0; i < led.length; i++) if (to[i] !== led[i] || rates[i] !== 0 || changes[i] !== 0) return false;
+    return true;
+  }
+
   /** Steps of more than a tenth of a radian, or of the typical length, are divided beforehand. */
   private initialShare(to: ArrayLike<number>): number {
     let most = 0;
@@ -156,7 +167,6 @@ export class Kinematics {
     const half = (ahead * ahead) / 2;
     for (let j = 0; j < trial.length; j++) trial[j] = q[j]! + ahead * v[j]! + half * a[j]!;
     let first = 0;
-    const last = 3 * model.bodies.length;
     for (let turn = 0; turn < 8; turn++) {
       equations.residual(trial, wanted);
       if (turn > 0 && equations.largest(system.rows) <= CLOSED * 1e-3) return this.accept();
@@ -167,7 +177,7 @@ export class Kinematics {
       let size = 0;
       for (let j = 0; j < model.size; j++) {
         trial[j] = trial[j]! + step[j]!;
-        const magnitude = Math.abs(step[j]!) / (j >= last || j % 3 !== 2 ? model.scale : 1);
+        const magnitude = Math.abs(step[j]!) / model.units[j]!;
         if (!(magnitude <= size)) size = magnitude;
       }
       if (turn === 0) first = size;
@@ -199,6 +209,7 @@ export class Kinematics {
   derive(rates: ArrayLike<number>, changes: ArrayLike<number>): boolean {
     const { equations, model, right, system } = this;
     const { q, v, a } = this.state;
+    this.atRest = model.drives.every((_, i) => rates[i] === 0 && changes[i] === 0);
     equations.jacobian(q);
     if (!system.factor(equations.values)) return false;
     right.fill(0);
@@ -217,4 +228,18 @@ export class Kinematics {
     this.right[this.model.drives[drive]!.row] = 1;
     this.system.solve(this.right, out);
   }
+}
+
+/** For every drive the unknowns that hang together with it by joints, couplings and drives, itself among them. */
+export function linkedUnknowns({ drives, size, rows, entryRows, entryColumns }: MechanismModel): number[][] {
+  // Rows stand behind the unknowns; each points to one that it hangs together with.
+  const group = Int32Array.from({ length: size + rows }, (_, i) => i);
+  const root = (i: number): number => {
+    let at = i;
+    while (group[at] !== at) at = group[at]!;
+    group[i] = at;
+    return at;
+  };
+  for (let k = 1; k < entryRows.length; k++) group[root(size + entryRows[k]!)] = root(entryColumns[k]!);
+  return drives.map(({ row }) => range(size).filter((j) => root(j) === root(size + row)));
 }

@@ -84,8 +84,7 @@ function pickRows(matrix: Dense, rows: readonly number[]): Dense {
 }
 
 function modeOf(model: MechanismModel, vector: Float64Array): FreeMode {
-  const last = 3 * model.bodies.length;
-  const motion = Array.from(vector, (value, j) => value * (j >= last || j % 3 !== 2 ? model.scale : 1));
+  const motion = Array.from(vector, (value, j) => value * model.units[j]!);
   const amount = (base: number) =>
     Math.max(Math.abs(vector[base]!), Math.abs(vector[base + 1]!), Math.abs(vector[base + 2]!));
   const bodies = model.bodies

@@ -2,10 +2,20 @@ import { emptyCurvePoint, nearestOn, pathCurve, PathError, type Curve } from '..
 import { GROUND, type Coupling, type Joint, type Mechanism, type Place } from '../machine';
 import { massOf, type MassProperties } from './bodies';
 import { distanceCoordinate, pathCoordinate, railCoordinate, turnCoordinate } from './coordinates';
-import { couplingConstraint, driveConstraint, indexerTransfer, ratioTransfer, type Transfer } from './couplings';
+import { couplingConstraint, driveConstraint, type Transfer } from './couplings';
 import { flatConstraint, guideConstraint, type CarriedCurve } from './guides';
 import { angleConstraint, lineConstraint, pinConstraint } from './joints';
-import { JacobianPattern, type Attachment, type Constraint, type Coordinate, type Layout } from './state';
+import { transferOf, type CoupledJoint } from './transfers';
+import {
+  baseOfBody,
+  JacobianPattern,
+  pointOf,
+  unknownUnits,
+  type Attachment,
+  type Constraint,
+  type Coordinate,
+  type Layout,
+} from './state';
 
 /** A body made ready; its frame sits at the centre of mass. */
 export interface ModelBody extends MassProperties {
@@ -15,16 +25,8 @@ export interface ModelBody extends MassProperties {
 }
 
 /** A joint made ready. */
-export interface ModelJoint {
-  joint: Joint;
-  /** Its position; absent for a weld. */
-  coordinate: Coordinate | null;
+export interface ModelJoint extends CoupledJoint {
   constraints: Constraint[];
-  /** The unknown arc length of a guide or cam, its curve and carrier. */
-  guide: { column: number; carried: CarriedCurve; pathName: string } | null;
-  /** Where bodies are tied together: reactions act on the body of b at this point. */
-  a: Attachment;
-  b: Attachment;
 }
 
 /** One drive: the joint position that an axis leads. */
@@ -71,6 +73,8 @@ export interface MechanismModel extends Layout {
   start: Float64Array;
   /** A length typical of the mechanism, m. */
   scale: number;
+  /** What each unknown is measured by: {@link scale} for lengths, 1 for angles. */
+  units: Float64Array;
   attach(place: Place): Attachment;
   joint(id: string): ModelJoint | undefined;
 }
@@ -92,11 +96,11 @@ export function compileMechanism(
   const bodies = mechanism.bodies.map((body, i): ModelBody => ({
     id: body.id,
     name: body.name,
-    base: 3 * i,
+    base: baseOfBody(i),
     ...massOf(body),
   }));
   const sliding = mechanism.joints.filter(({ kind }) => kind === 'guide' || kind === 'cam');
-  const size = 3 * bodies.length + sliding.length;
+  const size = baseOfBody(bodies.length) + sliding.length;
   const start = new Float64Array(size + 3);
   bodies.forEach(({ base, centre }, i) => {
     const { x, y, angle } = mechanism.bodies[i]!.pose;
@@ -111,7 +115,7 @@ export function compileMechanism(
       return { base: size, x, y, angle: NaN, cosine: 1, sine: 0 };
     }
     const { base, centre } = baseOf.get(body)!;
-    const [x, y] = mechanism.bodies[base / 3]!.points.find(({ id }) => id === point)!.at;
+    const [x, y] = mechanism.bodies.find(({ id }) => id === body)!.points.find(({ id }) => id === point)!.at;
     return { base, x: x - centre[0], y: y - centre[1], angle: NaN, cosine: 1, sine: 0 };
   };
   const carry = (pathId: string): CarriedCurve & { name: string } => {
@@ -137,7 +141,7 @@ export function compileMechanism(
     rows += constraint.rows.length;
     return constraint;
   };
-  let column = 3 * bodies.length;
+  let column = baseOfBody(bodies.length);
 
   const joints = mechanism.joints.map((joint): ModelJoint => {
     const b = attach(joint.b);
@@ -223,6 +227,7 @@ export function compileMechanism(
     const { id, name, min, max, restitution } = element;
     return [{ id, name, joint: held, coordinate: held.coordinate, row, min, max, restitution }];
   });
+  const scale = typicalLength(mechanism);
   const inertia = new Float64Array(size);
   for (const body of bodies) {
     inertia[body.base] = inertia[body.base + 1] = body.mass;
@@ -244,7 +249,8 @@ export function compileMechanism(
     entryColumns: pattern.columns,
     inertia,
     start,
-    scale: typicalLength(mechanism),
+    scale,
+    units: unknownUnits(bodies.length, size, scale),
     attach,
     joint,
   };
@@ -286,11 +292,7 @@ function placeOnCurve(
   b: Attachment,
   q: Float64Array,
 ): number {
-  const world = (p: Attachment): [number, number] => {
-    const [c, s] = [Math.cos(q[p.base + 2]!), Math.sin(q[p.base + 2]!)];
-    return [q[p.base]! + c * p.x - s * p.y, q[p.base + 1]! + s * p.x + c * p.y];
-  };
-  const [x, y] = world(b);
+  const [x, y] = pointOf(q, b);
   const [c, s] = [Math.cos(q[base + 2]!), Math.sin(q[base + 2]!)];
   const lx = c * (x - q[base]!) + s * (y - q[base + 1]!);
   const ly = -s * (x - q[base]!) + c * (y - q[base + 1]!);
@@ -312,77 +314,6 @@ function placeOnCurve(
     }
   }
   return best;
-}
-
-function transferOf(
-  coupling: Coupling,
-  first: ModelJoint,
-  second: ModelJoint,
-  mechanism: Mechanism,
-  start: Float64Array,
-): Transfer {
-  const x0 = first.coordinate!.value(start);
-  const y0 = second.coordinate!.value(start);
-  const proportional = (ratio: number) => ratioTransfer(ratio, y0 - ratio * x0);
-  switch (coupling.kind) {
-    case 'gear':
-      return proportional(((coupling.inside ? 1 : -1) * coupling.radius1) / coupling.radius2);
-    case 'belt':
-      return proportional(((coupling.crossed ? -1 : 1) * coupling.radius1) / coupling.radius2);
-    case 'rack':
-      return proportional(coupling.radius);
-    case 'screw':
-      return proportional(coupling.lead / (2 * Math.PI));
-    case 'ratio':
-      return proportional(coupling.ratio);
-    case 'indexer': {
-      const { shift, centreLine } = indexerGeometry(coupling, mechanism);
-      const plain = indexerTransfer(coupling.slots);
-      const zero2 = second.joint.kind === 'pin' ? second.joint.zero : 0;
-      const pitch = (2 * Math.PI) / coupling.slots;
-      const nominal = centreLine + Math.PI - zero2;
-      const offset = nominal + pitch * Math.round((y0 - nominal - plain.value(x0 + shift)) / pitch);
-      return {
-        value: (x) => plain.value(x + shift) + offset,
-        slope: (x) => plain.slope(x + shift),
-        bend: (x) => plain.bend(x + shift),
-      };
-    }
-  }
-}
-
-/** What an indexing wheel needs of the drawing: distances in m, angles in rad. */
-export interface IndexerGeometry {
-  /** Added to the crank's joint position, gives its angle from the line of centres. */
-  shift: number;
-  /** Direction from the crank's pivot to the wheel's, in the frame that carries both. */
-  centreLine: number;
-  crankRadius: number;
-  distance: number;
-}
-
-/** Reads the geometry of an indexing wheel from the points of its two pins and of the driving pin. */
-export function indexerGeometry(
-  coupling: Extract<Coupling, { kind: 'indexer' }>,
-  mechanism: Mechanism,
-): IndexerGeometry {
-  const crank = mechanism.joints.find(({ id }) => id === coupling.first) as Extract<Joint, { kind: 'pin' }>;
-  const wheel = mechanism.joints.find(({ id }) => id === coupling.second) as Extract<Joint, { kind: 'pin' }>;
-  const at = (place: Place): readonly [number, number] =>
-    (place.body === GROUND ? mechanism.ground : mechanism.bodies.find(({ id }) => id === place.body)!.points).find(
-      ({ id }) => id === place.point,
-    )!.at;
-  const [cx, cy] = at(crank.a);
-  const [wx, wy] = at(wheel.a);
-  const [px, py] = at(crank.b);
-  const [dx, dy] = at({ body: crank.b.body, point: coupling.pin });
-  const centreLine = Math.atan2(wy - cy, wx - cx);
-  return {
-    shift: crank.zero + Math.atan2(dy - py, dx - px) - centreLine,
-    centreLine,
-    crankRadius: Math.hypot(dx - px, dy - py),
-    distance: Math.hypot(wx - cx, wy - cy),
-  };
 }
 
 function typicalLength(mechanism: Mechanism): number {

@@ -1,6 +1,6 @@
 import type { Place } from '../machine';
 import type { MechanismModel } from './model';
-import { armX, armY } from './state';
+import { armX, armY, ofBody } from './state';
 
 /** Pose of the frame of a body: m and rad. */
 export interface Pose {
@@ -12,11 +12,11 @@ export interface Pose {
 /** Poses of the frames of all bodies for places of their centres of mass, as they stand in the state. */
 export function framePoses(bodies: readonly { centre: readonly [number, number] }[], q: ArrayLike<number>): Pose[] {
   return bodies.map(({ centre }, i) => {
-    const angle = q[3 * i + 2]!;
+    const [x, y, angle] = ofBody(q, i);
     const [c, s] = [Math.cos(angle), Math.sin(angle)];
     return {
-      x: q[3 * i]! - c * centre[0] + s * centre[1],
-      y: q[3 * i + 1]! - s * centre[0] - c * centre[1],
+      x: x - c * centre[0] + s * centre[1],
+      y: y - s * centre[0] - c * centre[1],
       angle,
     };
   });

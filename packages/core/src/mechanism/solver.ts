@@ -53,15 +53,13 @@ export class Equations {
 
   /** The Jacobian as a dense matrix of the first `rows` rows, lengths as shares of the typical length. */
   denseJacobian(rows: number) {
-    const { size, entryRows, entryColumns, scale, bodies } = this.model;
+    const { size, entryRows, entryColumns, units } = this.model;
     const matrix = dense(rows, size);
-    const last = 3 * bodies.length;
     for (let k = 1; k < entryRows.length; k++) {
       const row = entryRows[k]!;
       const column = entryColumns[k]!;
       if (row >= rows) continue;
-      const length = column >= last || column % 3 !== 2;
-      matrix.data[row * size + column]! += this.values[k]! * this.rowScale[row]! * (length ? scale : 1);
+      matrix.data[row * size + column]! += this.values[k]! * this.rowScale[row]! * units[column]!;
     }
     return matrix;
   }
@@ -89,8 +87,7 @@ export function close(
   weight?: ArrayLike<number>,
 ): Closure {
   const { model, phi } = equations;
-  const { size, scale, bodies } = model;
-  const last = 3 * bodies.length;
+  const { size, units } = model;
   const m = rows.length;
   let damping = 1e-10;
   const trial = Float64Array.from(q);
@@ -135,7 +132,7 @@ export function close(
     const share = largest > 0.5 ? 0.5 / largest : 1;
     let accepted = false;
     for (let cut = share; cut > share / 300; cut /= 3) {
-      for (let j = 0; j < size; j++) trial[j] = q[j]! + cut * step[j]! * (j >= last || j % 3 !== 2 ? scale : 1);
+      for (let j = 0; j < size; j++) trial[j] = q[j]! + cut * step[j]! * units[j]!;
       const next = error(trial);
       if (squares() < before || next < CLOSED) {
         q.set(trial);
@@ -214,6 +211,8 @@ export class BorderedSystem {
   private readonly lu: SparseLu;
   private readonly entries: Int32Array;
   private readonly packed: Float64Array;
+  /** Unknowns that have a mass of their own, or may be given one. */
+  private readonly weighed: readonly number[];
   private readonly right: Float64Array;
   private readonly size: number;
 
@@ -232,21 +231,29 @@ export class BorderedSystem {
       entryRows.push(model.size + at, column);
       entryColumns.push(column, model.size + at);
     }
-    for (let j = 0; j < model.size; j++) {
-      if (diagonal[j] === 0) continue;
+    const weighed = Array.from({ length: model.size }, (_, j) => j).filter(
+      (j) => diagonal[j] !== 0 || j < 3 * model.bodies.length,
+    );
+    for (const j of weighed) {
       entryRows.push(j);
       entryColumns.push(j);
     }
     this.entries = Int32Array.from(entries);
     this.packed = new Float64Array(entryRows.length);
-    let at = entries.length;
-    for (let j = 0; j < model.size; j++) if (diagonal[j] !== 0) this.packed[at++] = diagonal[j]!;
+    this.weighed = weighed;
+    this.weigh(diagonal);
     this.right = new Float64Array(model.size + rows.length);
     this.lu = new SparseLu({
       size: model.size + rows.length,
       rows: Int32Array.from(entryRows),
       columns: Int32Array.from(entryColumns),
     });
+  }
+
+  /** Sets M, entry by entry of its diagonal. */
+  weigh(diagonal: ArrayLike<number>): void {
+    const { weighed, entries, packed } = this;
+    for (let i = 0; i < weighed.length; i++) packed[entries.length + i] = diagonal[weighed[i]!]!;
   }
 
   factor(values: Float64Array): boolean {

@@ -7,6 +7,25 @@ export interface Layout {
   size: number;
 }
 
+/** Where x, y, θ of a body begin in the state, by the place of the body in the mechanism. */
+export const baseOfBody = (body: number): number => 3 * body;
+
+/** x, y and θ of a body out of anything that goes by unknowns: a state, or samples of it. */
+export function ofBody<T>(list: ArrayLike<T>, body: number): [x: T, y: T, angle: T] {
+  const base = baseOfBody(body);
+  return [list[base]!, list[base + 1]!, list[base + 2]!];
+}
+
+/**
+ * What each unknown is measured by, so that all are comparable: a typical length for places and arc lengths, 1 for angles.
+ * @param bodies how many there are; @param size number of unknowns; @param scale typical length, m
+ */
+export function unknownUnits(bodies: number, size: number, scale: number): Float64Array {
+  const units = new Float64Array(size).fill(scale);
+  for (let body = 0; body < bodies; body++) units[baseOfBody(body) + 2] = 1;
+  return units;
+}
+
 /** A point fixed to a body, seen from the body's centre of mass. */
 export interface Attachment {
   /** Where x of the body stands in the state. */
@@ -36,6 +55,11 @@ export function armX(q: Float64Array, p: Attachment): number {
 export function armY(q: Float64Array, p: Attachment): number {
   turnTo(q[p.base + 2]!, p);
   return p.sine! * p.x + p.cosine! * p.y;
+}
+
+/** Where an attachment stands at a state, in the world, m. */
+export function pointOf(q: Float64Array, p: Attachment): [number, number] {
+  return [q[p.base]! + armX(q, p), q[p.base + 1]! + armY(q, p)];
 }
 
 /** Collects which entries of the Jacobian can be other than zero; each gets a slot. Slot 0 takes what belongs to the ground. */

@@ -80,9 +80,13 @@ function checkMade(
 function checkBreaks(motion: Motion): PlanFinding[] {
   const inside = motion.steps.filter((time) => time > 0 && time < motion.duration);
   if (inside.length === 0) return [];
-  const sizes = FIELDS.map((field) =>
-    Math.max(...motion.edges.map((time) => Math.abs(motionAt(motion, time)[field])), 1e-12),
-  );
+  // Where a motion is at rest at all its edges, it is what it does between them that tells what is much.
+  const within = motion.edges.slice(1).flatMap((to, i) => [0, 0.2, 1 / 3].map((x) => to - x * (to - motion.edges[i]!)));
+  const sizes = FIELDS.map((field) => {
+    let most = 1e-12;
+    for (const time of [0, ...within]) most = Math.max(most, Math.abs(motionAt(motion, time)[field]));
+    return most;
+  });
   const found = inside.flatMap((time): { order: JumpOrder; time: number; before: number; after: number }[] => {
     const [before, after] = [motionAt(motion, time, 'before'), motionAt(motion, time)];
     const order = FIELDS.findIndex((field, i) => Math.abs(after[field] - before[field]) > 1e-6 * sizes[i]!) as
@@ -101,7 +105,8 @@ function checkBreaks(motion: Motion): PlanFinding[] {
 /**
  * Checks a motion that does not come from a plan in position: limits and travel by dense probing (400 places and all edges), the seam of the cycle by its ends.
  */
-export function checkMotion(motion: Motion, { cycleTime, limits, travel }: PlanContext): PlanFinding[] {
+export function checkMotion(motion: Motion, { limits, travel, once = false }: PlanContext): PlanFinding[] {
+  const cycleTime = motion.duration;
   const findings: PlanFinding[] = [];
   const { edges } = motion;
   const states = edges.slice(1).flatMap((to, i) => {
@@ -118,15 +123,17 @@ export function checkMotion(motion: Motion, { cycleTime, limits, travel }: PlanC
   const last = motionAt(motion, cycleTime, 'before');
   const gap = last.position - first.position;
   const stroke = Math.max(...states.map((s) => s.position)) - Math.min(...states.map((s) => s.position)) || 1;
-  if (Math.abs(gap) > 1e-9 * stroke)
+  if (Math.abs(gap) > 1e-9 * stroke && !(once && travel !== null))
     findings.push(
       travel === null
         ? { code: 'advances', severity: 'info', advance: gap }
         : { code: 'not-closed', severity: 'error', gap, time: cycleTime },
     );
-  for (const quantity of SEAM) {
+  for (const quantity of once ? [] : SEAM) {
     const size = Math.abs(largest(quantity)[quantity]);
-    if (Math.abs(last[quantity] - first[quantity]) > 1e-6 * (size || 1))
+    // What a stroke in a cycle could not be without, as a scale for what is nothing but rounding.
+    const least = stroke / cycleTime ** (quantity === 'velocity' ? 1 : 2);
+    if (Math.abs(last[quantity] - first[quantity]) > Math.max(1e-6 * size, 1e-9 * least))
       findings.push({
         code: 'seam',
         severity: quantity === 'velocity' ? 'error' : 'warning',

@@ -88,6 +88,8 @@ export interface PlanContext {
   cycleTime: number;
   limits: MotionLimits;
   travel: TravelRange;
+  /** Whether the motion was made by a cycle that was run once: it need not close, and may be cut off. */
+  once?: boolean;
 }
 
 /** Relative tolerance of all comparisons of positions and times. */

@@ -7,7 +7,7 @@ const SAMPLES_PER_CYCLE = 1000;
 /** Most samples in a run; a finer step is refused. */
 export const MOST_SAMPLES = 100_000;
 /** Most samples a proposal asks for. */
-const MOST_PROPOSED = 20_000;
+export const MOST_PROPOSED = 20_000;
 
 /** Proposes a sampling step in s: fine enough for the shortest moving stretch of all the motions. */
 export function proposeStep(motions: readonly Motion[]): number {
@@ -32,11 +32,13 @@ export function shortestMove(motions: readonly Motion[]): number {
 /**
  * Times at which all motions are sampled: every edge is hit, between edges the spacing is even and at most `step`.
  * A time at which a motion steps stands twice, for the values before and after.
+ * @param moving parts at least into which the time between two edges is cut while something moves
  */
 export function sampleTimes(
   motions: readonly Motion[],
   step: number,
   extraEdges: readonly number[] = [],
+  moving = 1,
 ): Float64Array {
   const duration = Math.max(...motions.map((motion) => motion.duration));
   const tiny = duration * 1e-12;
@@ -46,12 +48,20 @@ export function sampleTimes(
     .filter((time, i, all) => i === 0 || time - all[i - 1]! > tiny);
   const steps = new Set(motions.flatMap((motion) => motion.steps));
   const times: number[] = [];
+  // Asked for rising times: each motion goes on from the stretch found last.
+  const at = motions.map(() => 0);
+  const moves = (time: number) =>
+    motions.some(({ stretches }, i) => {
+      while (at[i]! + 1 < stretches.length && stretches[at[i]! + 1]!.from <= time) at[i]!++;
+      return stretches[at[i]!]?.law !== undefined;
+    });
   edges.forEach((edge, i) => {
     times.push(edge);
     if (i > 0 && i < edges.length - 1 && steps.has(edge)) times.push(edge);
     const next = edges[i + 1];
     if (next === undefined) return;
-    const parts = Math.max(1, Math.ceil((next - edge) / step - 1e-9));
+    const even = Math.max(1, Math.ceil((next - edge) / step - 1e-9));
+    const parts = even < moving && moves((edge + next) / 2) ? moving : even;
     for (let k = 1; k < parts; k++) times.push(edge + ((next - edge) * k) / parts);
   });
   return Float64Array.from(times);

@@ -14,7 +14,7 @@ export * from './source';
 export { engagementJump, followByRatio, followMaster, type Engagement, type EngagementJump } from './follow';
 export { masterMotion, MasterError, type Master, type MasterCourse } from './master';
 export { formulaBreaks, formulaOverTime, requireFormula, type FormulaSources } from './formula-motion';
-export { MOST_SAMPLES, proposeStep, sampleTimes, shortestMove } from './grid';
+export { MOST_PROPOSED, MOST_SAMPLES, proposeStep, sampleTimes, shortestMove } from './grid';
 export * from './checks';
 export * from './edit';
 export { explainPlanFinding } from './explain';

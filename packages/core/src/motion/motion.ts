@@ -36,6 +36,8 @@ export interface Motion {
   edges: readonly number[];
   /** Instants at which the acceleration or the velocity steps. */
   steps: readonly number[];
+  /** Reads a motion that is still coming to be; its stretches are not known then. */
+  live?: (time: number) => MotionState;
 }
 
 /**
@@ -120,6 +122,7 @@ function stretchIndexAt(motion: Motion, time: number, leftOf: boolean): number {
  * @param side which limit counts where the motion steps: just before or just after `time`
  */
 export function motionAt(motion: Motion, time: number, side: 'before' | 'after' = 'after'): MotionState {
+  if (motion.live) return motion.live(time);
   const leftOf = side === 'before' || time >= motion.duration;
   const index = stretchIndexAt(motion, time, leftOf);
   evaluate(motion.stretches[index]!, time, leftOf, scratch);

@@ -86,3 +86,20 @@ test('cleaning sorts, merges doubles, and names gaps', () => {
     expect.stringMatching(/Nothing between 0.5 and 1.5/),
   ]);
 });
+
+test('two rows at one place that differ in velocity or acceleration alone are a knee, and stay one', () => {
+  const rows = [
+    [0, 0, 0, 2],
+    [1, 1, 2, 2],
+    [1, 1, 2, 0],
+    [2, 3, 2, 0],
+  ];
+  const { points, notes } = cleanPoints([rows[0]!, rows[1]!, rows[2]!, rows[3]!]);
+  expect([points, notes]).toEqual([rows, []]);
+  const motion = pointsMotion(rows, { ...fit, way: 'quintic', ends: 'free' }, 2);
+  expect(motionAt(motion, 1, 'before').acceleration).toBeCloseTo(2, 12);
+  expect(motionAt(motion, 1, 'after').acceleration).toBeCloseTo(0, 12);
+  expect(motionAt(motion, 0.5).position).toBeCloseTo(0.25, 12);
+  // A value that jumps is no knee.
+  expect(() => pointsMotion([rows[0]!, rows[1]!, [1, 1.5, 2, 0], rows[3]!], fit, 2)).toThrow(/Row 3 does not lie/);
+});

@@ -49,8 +49,18 @@ function knotsOf(points: MotionPoints, fit: PointFit): HermiteKnots {
   }
 }
 
+/** Whether a row and the one above are the two sides of a knee: one place and value, other velocity or acceleration. */
+function isKnee(points: MotionPoints, i: number): boolean {
+  const [a, b] = [points[i - 1]!, points[i]!];
+  return (
+    a.length > 2 &&
+    Math.abs(a[1]! - b[1]!) <= 1e-9 * Math.max(Math.abs(a[1]!), Math.abs(b[1]!), 1e-9) &&
+    (i < 2 || points[i - 2]![0] !== a[0])
+  );
+}
+
 /**
- * The motion through points over [0, duration]: before the first and behind the last point it rests.
+ * The motion through points over [0, duration], two rows at one place being the sides of a knee: before the first and behind the last point it rests.
  * @throws PointsError naming the row where places do not rise or rows differ in length
  */
 export function pointsMotion(points: MotionPoints, fit: PointFit, duration: number): Motion {
@@ -58,7 +68,7 @@ export function pointsMotion(points: MotionPoints, fit: PointFit, duration: numb
   points.forEach((row, i) => {
     if (row.length !== points[0]!.length)
       throw new PointsError(`Row ${i + 1} has ${row.length} values, the first row ${points[0]!.length}.`);
-    if (i > 0 && row[0]! <= points[i - 1]![0]!)
+    if (i > 0 && (row[0]! < points[i - 1]![0]! || (row[0] === points[i - 1]![0] && !isKnee(points, i))))
       throw new PointsError(`Row ${i + 1} does not lie behind the row above it: clean the table.`);
   });
   const straight = fit.way === 'line' && points[0]!.length === 2;
@@ -82,6 +92,7 @@ export function pointsMotion(points: MotionPoints, fit: PointFit, duration: numb
   polynomials.forEach((c, i) => {
     const [from, to] = [points[i]![0]!, points[i + 1]![0]!];
     if (from >= duration) return;
+    if (from === to) return void steps.push(from);
     const law: MotionLaw = {
       derivatives: (tau, out, offset) => putPolynomial(c, tau, out, offset),
       breaks: [],
@@ -103,12 +114,14 @@ export interface CleanedPoints {
   notes: string[];
 }
 
+const alikeRows = (a: readonly number[], b: readonly number[]) => a.every((value, c) => value === b[c]);
+
 /** Widest gap counts as one where it is this many times the usual distance. */
 const GAP = 3.5;
 
 /**
- * Sorts rows by place, merges rows at the same place into their mean, and names what was out of order, doubled,
- * or missing. Row numbers count from 1, as given.
+ * Sorts rows by place, merges rows at the same place into their mean (but for the two sides of a knee), and names what
+ * was out of order, doubled, or missing. Row numbers count from 1, as given.
  */
 export function cleanPoints(rows: MotionPoints, show: (place: number) => string = String): CleanedPoints {
   const notes: string[] = [];
@@ -127,7 +140,19 @@ export function cleanPoints(rows: MotionPoints, show: (place: number) => string 
       ),
     );
     if (same.length > 1) {
-      const alike = same.every(({ row }) => row.every((value, c) => value === same[0]!.row[c]));
+      if (
+        same.length === 2 &&
+        isKnee(
+          same.map(({ row }) => row),
+          1,
+        ) &&
+        !alikeRows(same[0]!.row, same[1]!.row)
+      ) {
+        points.splice(-1, 1, ...same.map(({ row }) => [...row]));
+        same = [];
+        return;
+      }
+      const alike = same.every(({ row }) => alikeRows(row, same[0]!.row));
       notes.push(
         `${list(same.map(({ i }) => i + 1))} at the same place (${show(same[0]!.row[0]!)}): ${alike ? 'one kept' : 'their mean taken'}.`,
       );

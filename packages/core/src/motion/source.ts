@@ -17,23 +17,21 @@ import {
   type EngagementJump,
 } from './follow';
 import { formulaMotion, formulaShape, type FormulaSources } from './formula-motion';
-import { functionMotion } from './function-motion';
 import { integrateMotion } from './integrate';
 import { masterMotion, MasterError, type Master } from './master';
 import { planMotion, type Motion } from './motion';
 import { planDuration, type MotionPlan } from './plan';
+import { plainMotion, type LevelStart, type PlainSource } from './plain-motion';
 import { PointsError, pointsMotion, type MotionPoints, type PointFit } from './points';
 import { BlockError, blocksMotion, runBlocks, type BlockResult, type ServoBlock } from './servo-moves';
 
 /** What tells an axis how to move; the numbers belong to the level: position, velocity or acceleration. */
-export interface MotionSource {
-  level: 'position' | 'velocity' | 'acceleration';
+export interface MotionSource extends LevelStart {
   /** Whether the source runs over time or over the position of the master (positions only). */
   over: 'time' | 'master';
   source:
     | { kind: 'plan' }
-    | { kind: 'constant'; value: number }
-    | { kind: 'harmonic'; mean: number; amplitude: number; frequency: number; phase: number }
+    | PlainSource
     | ({ kind: 'points'; rows: MotionPoints } & PointFit)
     | { kind: 'moves'; blocks: readonly ServoBlock[] }
     | { kind: 'formula'; text: string }
@@ -41,7 +39,6 @@ export interface MotionSource {
     | { kind: 'cues'; start: number }
     /** Along with the master (`axis` null) or another axis, at a fixed ratio from an offset. */
     | { kind: 'follow'; axis: string | null; ratio: number; offset: number };
-  initial: { position: number; velocity: number };
   engage: Engagement | null;
 }
 
@@ -159,6 +156,11 @@ export class MachineMotions {
     }
     this.master = found?.master ?? master;
     this.masterProblem = problem;
+  }
+
+  /** Length of what is known of the motions, s: the cycle, or that of the motions found. */
+  get duration(): number {
+    return this.found?.duration ?? this.machine.cycleTime;
   }
 
   /** The motion of the axis with this identifier. */
@@ -327,8 +329,6 @@ const lowered = (given: Motion, level: MotionSource['level'], initial: MotionSou
   return integrateMotion(integrateMotion(given, initial.velocity), initial.position);
 };
 
-type PlainSource = Extract<MotionSource['source'], { kind: 'constant' | 'harmonic' }>;
-
 /** Length over which a plan of this axis runs: the cycle in s, or one wrap of the master. */
 export function planLength(
   machine: Pick<MovingMachine, 'cycleTime' | 'master'>,
@@ -343,55 +343,4 @@ export function planFills(
   axis: Pick<MovingAxis, 'motion' | 'plan'>,
 ): boolean {
   return axis.plan.segments.length === 0 || Math.abs(planDuration(axis.plan) / planLength(machine, axis) - 1) < 1e-9;
-}
-
-/** A constant or a harmonic at a level; levels below are integrated in closed form, from the initial values. */
-function plainMotion(
-  source: PlainSource,
-  level: MotionSource['level'],
-  initial: MotionSource['initial'],
-  T: number,
-): Motion {
-  const order = { position: 0, velocity: 1, acceleration: 2 }[level];
-  if (source.kind === 'constant') {
-    const { value } = source;
-    const p0 = order === 0 ? value : initial.position;
-    const v0 = order === 0 ? 0 : order === 1 ? value : initial.velocity;
-    const a0 = order === 2 ? value : 0;
-    return functionMotion(
-      T,
-      (t, out) => {
-        out[0] = p0 + v0 * t + (a0 * t * t) / 2;
-        out[1] = v0 + a0 * t;
-        out[2] = a0;
-        out[3] = 0;
-      },
-      [],
-      1,
-      true,
-    );
-  }
-  const { mean, amplitude, frequency, phase } = source;
-  const w = 2 * Math.PI * frequency;
-  // Derivatives of sin: order n is wⁿ sin(wt + φ + nπ/2); integrals are negative orders, with their constants.
-  const wave = (t: number, n: number) => amplitude * w ** n * Math.sin(w * t + phase + (n * Math.PI) / 2);
-  const write = (t: number, out: Float64Array) => {
-    let position = wave(t, -order);
-    let velocity = wave(t, 1 - order);
-    if (order === 0) position += mean;
-    if (order === 1) {
-      position += mean * t + initial.position - wave(0, -1);
-      velocity += mean;
-    }
-    if (order === 2) {
-      const v0 = initial.velocity - wave(0, -1);
-      position += initial.position - wave(0, -2) + v0 * t + (mean * t * t) / 2;
-      velocity += v0 + mean * t;
-    }
-    out[0] = position;
-    out[1] = velocity;
-    out[2] = wave(t, 2 - order) + (order === 2 ? mean : 0);
-    out[3] = wave(t, 3 - order);
-  };
-  return functionMotion(T, write, [], Math.max(1, Math.min(2000, Math.ceil(2 * frequency * T))), true);
 }

@@ -63,13 +63,34 @@ export function joinStretches(given: readonly MotionStretch[], duration: number,
   const out = new Float64Array(4);
   let time = 0;
   let position = start;
+  // Velocity and acceleration at the end of what stands so far: where they do not go on, the motion steps.
+  let [velocity, acceleration] = [0, 0];
+  const goOn = (at: number, v: number, a: number) => {
+    const differs = (x: number, y: number, least: number) =>
+      Math.abs(x - y) > 1e-7 * (Math.abs(x) + Math.abs(y)) + least;
+    if (at > 0 && at < duration && (differs(v, velocity, 1e-11) || differs(a, acceleration, 1e-9))) {
+      edges.add(at);
+      steps.add(at);
+    }
+    [velocity, acceleration] = [v, a];
+  };
   const rest = (to: number) => {
-    if (to > time) stretches.push({ from: time, to, start: position, stroke: 0, law: undefined });
+    if (to <= time) return;
+    goOn(time, 0, 0);
+    stretches.push({ from: time, to, start: position, stroke: 0, law: undefined });
   };
   for (const stretch of given) {
     if (stretch.from >= duration || stretch.to <= stretch.from) continue;
     rest(stretch.from);
     const { from, to, law } = stretch;
+    const length = to - from;
+    const rates = (tau: number): [number, number] => {
+      if (!law) return [0, 0];
+      law.derivatives(tau, out, 0);
+      return [(stretch.stroke * out[1]!) / length, (stretch.stroke * out[2]!) / length ** 2];
+    };
+    goOn(from, ...rates(0));
+    [velocity, acceleration] = rates(1);
     stretches.push(stretch);
     for (const tau of [0, ...(law?.breaks ?? []), 1]) edges.add(Math.min(duration, from + tau * (to - from)));
     for (const tau of law ? [...law.accelerationSteps, ...law.velocitySteps] : []) {

@@ -6,3 +6,4 @@ export { SparseLu, type SparsePattern } from './sparse';
 export { fillHermite, hermitePiece, splineThrough } from './hermite';
 export type { HermiteKnots, HermiteWish, SplineChoice } from './hermite';
 export { Scatter } from './scatter';
+export { minimiseInBox, solveSemidefinite } from './boxed';

@@ -1,5 +1,7 @@
-/** A pivot below this share of what stood in its row before is not trusted; the order of elimination is sought anew. */
+/** A pivot that has shrunk to this share, seen beside what stood in its row, is not trusted: the order is sought anew. */
 const TRUST = 1e-4;
+/** A row of which less than this share is left counts as none. */
+const SINGULAR = 1e-11;
 /** While the order is sought, a pivot must reach this share of the largest entry of its row. */
 const THRESHOLD = 0.1;
 
@@ -29,12 +31,16 @@ export class SparseLu {
   /** Where each entry of the matrix goes among the factors. */
   private target = new Int32Array();
   private work = new Float64Array();
+  private readonly shares: Float64Array;
+  private readonly largests: Float64Array;
   private ordered = false;
 
   constructor(pattern: SparsePattern) {
     this.pattern = pattern;
     this.size = pattern.size;
     this.work = new Float64Array(pattern.size);
+    this.shares = new Float64Array(pattern.size);
+    this.largests = new Float64Array(pattern.size);
   }
 
   /**
@@ -42,9 +48,13 @@ export class SparseLu {
    * @returns false where it is singular to working accuracy
    */
   factor(values: ArrayLike<number>): boolean {
-    if (this.ordered && this.refactor(values)) return true;
+    if (this.ordered && this.refactor(values, TRUST)) return true;
     this.ordered = this.order(values);
-    return this.ordered && this.refactor(values);
+    // Just ordered, pivots are the best there are: how large they are in their rows is what later ones are held against.
+    this.shares.fill(1);
+    if (!this.ordered || !this.refactor(values, SINGULAR)) return false;
+    this.keepShares();
+    return true;
   }
 
   /** Solves A x = b into `x` (which may be `b`). */
@@ -83,8 +93,8 @@ export class SparseLu {
     for (let k = 0; k < size; k++) x[rowOrder[k]!] = work[k]!;
   }
 
-  private refactor(values: ArrayLike<number>): boolean {
-    const { size, work, factors, rowStart, columnOf, diagonalAt, target } = this;
+  private refactor(values: ArrayLike<number>, trust: number): boolean {
+    const { size, work, factors, rowStart, columnOf, diagonalAt, target, shares, largests } = this;
     factors.fill(0);
     for (let k = 0; k < target.length; k++) factors[target[k]!] = factors[target[k]!]! + values[k]!;
     for (let i = 0; i < size; i++) {
@@ -108,9 +118,16 @@ export class SparseLu {
       }
       for (let p = begin; p < end; p++) factors[p] = work[columnOf[p]!]!;
       const pivot = Math.abs(factors[diagonal]!);
-      if (!(pivot > TRUST * largest) || !Number.isFinite(pivot)) return false;
+      largests[i] = largest;
+      if (!(pivot > trust * shares[i]! * largest) || !Number.isFinite(pivot)) return false;
     }
     return true;
+  }
+
+  /** Keeps how large the pivots are beside the largest entries that stood in their rows. */
+  private keepShares(): void {
+    const { size, factors, diagonalAt, shares, largests } = this;
+    for (let i = 0; i < size; i++) shares[i] = Math.min(1, Math.abs(factors[diagonalAt[i]!]!) / largests[i]!);
   }
 
   /** Finds the order of elimination and the pattern of the factors for these values. */
@@ -138,7 +155,7 @@ export class SparseLu {
         const r = row[i]!;
         let largest = 0;
         for (const value of r.values()) largest = Math.max(largest, Math.abs(value));
-        if (largest <= 1e-11 * scale[i]!) return false;
+        if (largest <= SINGULAR * scale[i]!) return false;
         for (const [j, value] of r) {
           const magnitude = Math.abs(value);
           if (magnitude < THRESHOLD * largest || magnitude === 0) continue;

@@ -3,7 +3,9 @@ import { displayUnit, type QuantityKind, type UnitSystem } from './kinds';
 /** Figures shown while reading: enough to compare, few enough to take in. */
 const READING_DIGITS = 4;
 /** Figures kept in an entry box: what was typed comes back unchanged. */
-const ENTRY_DIGITS = 12;
+const ENTRY_DIGITS = 10;
+/** What is smaller than this share of a display unit is nothing that is ever measured, but what computing leaves over. */
+const NOTHING = 1e-9;
 
 /**
  * Shows a number with at most `digits` significant figures and no trailing zeros.
@@ -34,6 +36,12 @@ export function toDisplay(value: number, kind: QuantityKind, system: UnitSystem)
   return value / displayUnit(kind, system).factor;
 }
 
+/** A value in the display unit, what computing leaves over being nothing. */
+export function toReading(value: number, kind: QuantityKind, system: UnitSystem): number {
+  const shown = toDisplay(value, kind, system);
+  return Math.abs(shown) < NOTHING ? 0 : shown;
+}
+
 /** A value for reading, with its unit: `304.8 mm`, `2400 rpm`. */
 export function formatQuantity(
   value: number,
@@ -42,7 +50,7 @@ export function formatQuantity(
   digits: number = READING_DIGITS,
 ): string {
   const { symbol } = displayUnit(kind, system);
-  const number = formatNumber(toDisplay(value, kind, system), digits);
+  const number = formatNumber(toReading(value, kind, system), digits);
   const space = symbol === '' || symbol === '°' ? '' : '\u00a0';
   return `${number}${space}${symbol}`;
 }

@@ -101,7 +101,7 @@ describe('showing', () => {
           let again = once;
           for (let i = 0; i < 5; i++) again = value(formatEntry(again, kind, system), kind, system);
           expect(again).toBe(once);
-          expect(Math.abs(once / displayUnit(kind, system).factor - x)).toBeLessThanOrEqual(Math.abs(x) * 1e-11);
+          expect(Math.abs(once / displayUnit(kind, system).factor - x)).toBeLessThanOrEqual(Math.abs(x) * 1e-9);
         },
       ),
     );
@@ -118,6 +118,14 @@ describe('showing', () => {
     [Infinity, 4, '∞'],
   ])('%d to %d figures is %s', (number, digits, shown) => {
     expect(formatNumber(number, digits)).toBe(shown);
+  });
+
+  test('what rounding leaves over is shown as nothing, and angles typed come back as they were', () => {
+    expect(formatQuantity(-5.657e-17, 'force', 'metric')).toBe('0\u00a0N');
+    expect(formatQuantity(1.388e-17, 'length', 'metric')).toBe('0\u00a0mm');
+    expect(formatQuantity(3.553e-15, 'power', 'metric')).toBe('0\u00a0W');
+    expect(formatQuantity(2e-9, 'length', 'metric')).toBe('2e−6\u00a0mm');
+    expect(formatEntry((-90.0000000003 * Math.PI) / 180, 'angle', 'metric')).toBe('-90');
   });
 
   test('the unit follows the system', () => {

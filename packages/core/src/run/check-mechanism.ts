@@ -1,4 +1,4 @@
-import { emptyCurvePoint } from '../geometry';
+import { emptyCurvePoint, pathCorners } from '../geometry';
 import { senseOf, type MechanismModel } from '../mechanism';
 import type { MechanismFinding, MechanismRun } from './mechanism-run';
 
@@ -6,6 +6,7 @@ import type { MechanismFinding, MechanismRun } from './mechanism-run';
 export function checkMechanismRun(model: MechanismModel, run: MechanismRun, times: Float64Array): MechanismFinding[] {
   const findings: MechanismFinding[] = [];
   const last = run.reached;
+  findings.push(...wheelSteps(model, run, times));
   for (const stop of model.stops) {
     const position = run.joints.find(({ id }) => id === stop.joint.joint.id)!.position!;
     const slack = 1e-7 * (stop.coordinate.angular ? 1 : model.scale);
@@ -34,6 +35,8 @@ export function checkMechanismRun(model: MechanismModel, run: MechanismRun, time
       const k = s.findIndex((value) => value < -1e-9 || value > curve.length + 1e-9);
       if (k >= 0) findings.push({ code: 'past-end', severity: 'error', time: times[k]!, id: joint.id });
     }
+    const round = cornerPassed(model, run, times, i);
+    if (round) findings.push(round);
     const { contact } = run.joints[i]!;
     if (contact) findings.push(...liftOffs(joint.id, contact, times, last));
     if (joint.kind === 'cam' && joint.follower.kind === 'roller') {
@@ -57,6 +60,58 @@ export function checkMechanismRun(model: MechanismModel, run: MechanismRun, time
     }
   });
   return findings;
+}
+
+/** The first corner of its path round which a guide is led in motion: what rides on it would change its velocity at once. */
+function cornerPassed(
+  model: MechanismModel,
+  run: MechanismRun,
+  times: Float64Array,
+  i: number,
+): MechanismFinding | null {
+  const { joint, guide } = model.joints[i]!;
+  if (!guide || !('path' in joint) || joint.kind !== 'guide') return null;
+  const shape = model.mechanism.paths.find(({ id }) => id === joint.path)!.shape;
+  const corners = pathCorners(shape);
+  if (corners.length === 0) return null;
+  const { length, closed } = guide.carried.curve;
+  const s = run.q[guide.column]!;
+  const slow = 1e-6 * model.scale;
+  for (let k = 1; k < run.reached; k++) {
+    const speed = (s[k]! - s[k - 1]!) / Math.max(times[k]! - times[k - 1]!, 1e-12);
+    if (Math.abs(speed) < slow) continue;
+    const [low, high] = [Math.min(s[k - 1]!, s[k]!), Math.max(s[k - 1]!, s[k]!)];
+    for (const { at, angle } of corners) {
+      const place = closed ? at + length * Math.ceil((low - at) / length) : at;
+      if (place < low || place >= high) continue;
+      return {
+        code: 'corner',
+        severity: 'error',
+        id: joint.id,
+        time: times[k]!,
+        angle: Math.abs(angle),
+        speed: Math.abs(speed),
+      };
+    }
+  }
+  return null;
+}
+
+/** The largest step of the acceleration of each indexing wheel: its slots meet the pin along their way, but not gently. */
+function wheelSteps(model: MechanismModel, run: MechanismRun, times: Float64Array): MechanismFinding[] {
+  return model.couplings.flatMap(({ coupling }): MechanismFinding[] => {
+    if (coupling.kind !== 'indexer') return [];
+    const change = run.joints.find(({ id }) => id === coupling.second)?.change;
+    if (!change) return [];
+    let worst = 0;
+    for (let k = 1; k < run.reached; k++) {
+      const step = (at: number) => Math.abs(change[at]! - change[at - 1]!);
+      if (times[k] === times[k - 1] && (worst === 0 || step(k) > step(worst))) worst = k;
+    }
+    if (worst === 0 || !(Math.abs(change[worst]! - change[worst - 1]!) > 1e-6)) return [];
+    const [before, after] = [change[worst - 1]!, change[worst]!];
+    return [{ code: 'wheel-step', severity: 'warning', id: coupling.id, time: times[worst]!, before, after }];
+  });
 }
 
 /** Stretches in which a cam would have to pull its follower. */

@@ -13,7 +13,8 @@ import type { MechanismFinding } from './mechanism-run';
 /** A force or torque by formula: its value at a time in s, the times at which it is not smooth, or what is wrong. */
 export interface EffortFormula {
   external: ((time: number) => number) | null;
-  edges: readonly number[];
+  /** Times inside a run of this length (s) at which it is not smooth. */
+  edges: (motions: MachineMotions, duration: number) => number[];
   problem: Extract<PlanFinding, { code: 'formula' }> | null;
 }
 
@@ -28,13 +29,13 @@ export function effortFormula(text: string, wanted: Dimension, motions: MachineM
       f(time, out);
       return out[0]!;
     };
-    return { external, edges: formulaBreaks(formula, motions.sources, motions.machine.cycleTime), problem: null };
+    return { external, edges: ({ sources }, duration) => formulaBreaks(formula, sources, duration), problem: null };
   } catch (error) {
     if (!(error instanceof FormulaError)) throw error;
     const [from, to] = [Math.min(error.from, text.length), Math.min(error.to, text.length)];
     return {
       external: null,
-      edges: [],
+      edges: () => [],
       problem: { code: 'formula', severity: 'error', where: 'load', text: error.message, from, to },
     };
   }
@@ -44,16 +45,16 @@ export function effortFormula(text: string, wanted: Dimension, motions: MachineM
 export function elementFormulas(
   { mechanism }: Machine,
   motions: MachineMotions,
-): { values: Map<string, (time: number) => number>; edges: number[]; findings: MechanismFinding[] } {
+): { values: Map<string, (time: number) => number>; edges: EffortFormula['edges']; findings: MechanismFinding[] } {
   const values = new Map<string, (time: number) => number>();
-  const edges: number[] = [];
+  const all: EffortFormula[] = [];
   const findings: MechanismFinding[] = [];
   for (const element of mechanism.elements) {
     if (!element.on || !('course' in element) || element.course.kind !== 'formula') continue;
     const made = effortFormula(element.course.text, element.kind === 'force' ? FORCE : TORQUE, motions);
     if (made.external) values.set(element.id, made.external);
-    edges.push(...made.edges);
+    all.push(made);
     if (made.problem) findings.push({ code: 'formula', severity: 'error', id: element.id, text: made.problem.text });
   }
-  return { values, edges, findings };
+  return { values, edges: (by, duration) => all.flatMap(({ edges }) => edges(by, duration)), findings };
 }

@@ -50,6 +50,11 @@ export function explainMechanismFinding(finding: MechanismFinding, machine: Mach
     }
     case 'no-mass':
       return `${listed(finding.bodies.map(name))} ${finding.bodies.length > 1 ? 'have' : 'has'} no mass, so nothing says how it moves: type a mass and inertia, or drive it.`;
+    case 'start-velocity': {
+      const joint = machine.mechanism.joints.find(({ id }) => id === finding.id);
+      const kind = joint && turns(joint) ? 'angularVelocity' : 'velocity';
+      return `${name(finding.id)} shall begin with ${show(finding.wanted, kind)}, but drives and joints let it begin with ${show(finding.got, kind)} only: take that off it, or the drive.`;
+    }
     case 'start-far':
       return `${name(finding.axisId)} shall begin at ${position(finding.axisId, finding.wanted)}, but the mechanism reaches only ${position(finding.axisId, finding.reached)}. Shown is that pose: change the start, or a length.`;
     case 'unreachable':
@@ -73,6 +78,12 @@ export function explainMechanismFinding(finding: MechanismFinding, machine: Mach
       return `The roller of ${name(finding.id)} is larger than the hollow of its cam (radius ${show(finding.radius, 'length')}) at ${time(finding.time)}: take a smaller roller or a larger base circle.`;
     case 'indexer-radius':
       return `${name(finding.id)}: the driving pin runs on a radius of ${show(finding.radius, 'length')}, but to enter the slots smoothly it needs ${show(finding.wanted, 'length')} (distance of the centres times sin(180°/slots)).`;
+    case 'gear-distance':
+      return `${name(finding.id)}: the shafts are ${show(finding.distance, 'length')} apart, but the radii of the gears want ${show(finding.wanted, 'length')}. Change a radius or move a shaft; the ratio of the radii counts until then.`;
+    case 'corner':
+      return `At ${time(finding.time)} ${name(finding.id)} goes round a corner of ${show(finding.angle, 'angle')} at ${show(finding.speed, 'velocity')}: its velocity would have to change at once, which no force can do. Blend the corner, or stop there.`;
+    case 'wheel-step':
+      return `At ${time(finding.time)} the acceleration of ${name(finding.id)} steps from ${show(finding.before, 'angularAcceleration')} to ${show(finding.after, 'angularAcceleration')} as the pin enters or leaves a slot: forces step with it. More slots or a slower crank make it gentler.`;
     case 'stops-hit':
       return `${name(finding.id)} is hit ${finding.count === 1 ? 'once' : `${finding.count} times`}, first at ${time(finding.time)}.`;
   }

@@ -37,9 +37,12 @@ export function gateAxis(run: AxisRun, axis: Axis, times: Float64Array, reached:
   return { ...run, findings: [{ code: 'no-number', severity: 'error', ...bad }, ...run.findings] };
 }
 
-/** Whether a run of an axis was held back by the gate: nothing may be ranked or written of it. */
-export const isHeldBack = (run: Pick<AxisRun, 'findings'>): boolean =>
-  run.findings.some(({ code }) => code === 'no-number');
+/**
+ * Whether no duty is known of a run of an axis: it was held back by the gate, or its mechanism did not get through the
+ * cycle. Nothing may be ranked by it.
+ */
+export const isHeldBack = ({ findings, rms }: Pick<AxisRun, 'findings' | 'rms'>): boolean =>
+  findings.some(({ code }) => code === 'no-number') || !Number.isFinite(rms.effort);
 
 /**
  * Cuts the run of a mechanism off before the first value that is no finite number, and names it. What lies behind is

@@ -1,6 +1,7 @@
 export * from './channels';
 export * from './simulate';
 export { explainRunFinding } from './explain';
+export { changeWords, channelFacts, type ChannelFacts, type Extreme } from './compare';
 export { findPeak, rmsOf, sampleIndexAt, valueAt, type Peak, type PeakKind } from './peaks';
 export {
   mechanismChannels,
@@ -12,12 +13,12 @@ export {
 } from './mechanism-channels';
 export { integrateAxis, type AxisEnergy, type DutyIntegrals } from './integrals';
 export { axisModel, emptyInstant, evaluateAxis, type AxisModel } from './model';
-export { runMechanism, type AxisMotions } from './mechanism';
+export { MechanismSystem, type AxisMotions, type AxisReader, type PartsOnBodies } from './system';
 export { hasMechanism, prepareMechanism, type PreparedMechanism } from './prepare';
 export * from './mechanism-run';
 export { explainMechanismFinding, nameIn } from './explain-mechanism';
 export { strokeNeed, type StrokeNeed } from './stroke';
 export { posesAt } from './poses-at';
-export { keepRequired, runLead } from './lead';
+export { keepMotions, runLead } from './lead';
 export type { LeadPeak, LeadResult, LeadSamples, RequiredMotion, UnreachableStretch } from './lead';
 export { isHeldBack } from './gate';

@@ -13,7 +13,7 @@ import {
 } from '../machine';
 import { motionAt, MachineMotions } from '../motion';
 import { movingMachine } from '../machine';
-import { keepRequired, runLead, simulate, tracedPath } from './index';
+import { keepMotions, runLead, simulate, tracedPath } from './index';
 
 const L1 = 0.3;
 const L2 = 0.25;
@@ -129,10 +129,7 @@ describe('a tool led round a rounded rectangle by a two-axis arm', () => {
   });
   test('kept as motions of the axes, a second run leads the tool along the same path and gives torques', () => {
     const second = structuredClone(machine);
-    for (const { axisId, rows } of result.required) {
-      const axis = second.axes.find(({ id }) => id === axisId)!;
-      axis.motion = keepRequired(axis, rows);
-    }
+    keepMotions(second, result.required);
     const run = simulate(second);
     expect(run.mechanism!.mode).toBe('led');
     expect(run.mechanism!.findings.filter(({ severity }) => severity === 'error')).toEqual([]);
@@ -148,6 +145,64 @@ describe('a tool led round a rounded rectangle by a two-axis arm', () => {
     expect(Math.max(...torque.map(Math.abs))).toBeGreaterThan(0.1);
     // Drive power equals the rate of kinetic energy: the energy of the drives closes.
     expect(Math.max(...run.mechanism!.energy.residual.map(Math.abs))).toBeLessThan(1e-4);
+  });
+});
+
+describe('what the drawing of a led path must show', () => {
+  const { machine, lead } = arm(rectangle);
+  const result = runLead(machine, { ...lead, samples: 60 });
+  const { times, total, arc, curvature } = result.samples!;
+
+  test('the peak is that of the path itself, looked for at 200,000 places, however few samples were asked for', () => {
+    const curve = pathCurve(blendCorners(rectangle, lead.blend));
+    const p = emptyCurvePoint();
+    let tightest = 0;
+    for (let i = 0; i < 200_000; i++) {
+      curve.at((curve.length * i) / 200_000, p);
+      tightest = Math.max(tightest, Math.abs(p.curvature));
+    }
+    expect(result.peak!.value / (0.09 * tightest)).toBeCloseTo(1, 3);
+    expect(Math.max(...curvature.map(Math.abs)) / tightest).toBeCloseTo(1, 3);
+  });
+  test('no sample lies off the line between its neighbours by more than a hundredth of the peak', () => {
+    for (let k = 1; k + 1 < times.length; k++) {
+      if (times[k]! - times[k - 1]! < 1e-6 || times[k + 1]! - times[k]! < 1e-6) continue;
+      const share = (times[k]! - times[k - 1]!) / (times[k + 1]! - times[k - 1]!);
+      const off = total[k]! - total[k - 1]! - share * (total[k + 1]! - total[k - 1]!);
+      expect(Math.abs(off)).toBeLessThan(0.01 * result.peak!.value);
+    }
+    expect(times.length).toBeLessThan(1500);
+    expect(arc.at(-1)).toBeCloseTo(result.length, 9);
+  });
+  test('from a line into an arc the acceleration across jumps to v²/r, and the axes’ tables have both sides', () => {
+    const round: PathShape = {
+      kind: 'chain',
+      start: [0.28, 0.05],
+      closed: false,
+      pieces: [
+        { kind: 'line', to: [0.38, 0.05] },
+        { kind: 'arc', via: [0.43, 0.1], to: [0.38, 0.15] },
+        { kind: 'line', to: [0.28, 0.15] },
+      ],
+    };
+    const led = arm(round);
+    const found = runLead(led.machine, { ...led.lead, blend: 0, law: { kind: 'speed', speed: 0.3, ramp: 0.05 } });
+    expect(found.problems).toEqual([]);
+    const { samples } = found;
+    const into = samples!.times.findIndex((_, k) => samples!.normal[k + 1]! > 0.5);
+    expect(samples!.normal[into]).toBeCloseTo(0, 9);
+    expect(samples!.normal[into + 1]).toBeCloseTo(0.3 ** 2 / 0.05, 6);
+    const knees = found.required[0]!.rows.filter(([time], i, all) => i > 0 && all[i - 1]![0] === time);
+    expect(knees).toHaveLength(2);
+    const axis = led.machine.axes.find(({ id }) => id === found.required[0]!.axisId)!;
+    const second = structuredClone(led.machine);
+    keepMotions(second, found.required);
+    const run = simulate(second);
+    expect(run.axes.flatMap(({ findings }) => findings.filter(({ severity }) => severity === 'error'))).toEqual([]);
+    const { motion } = new MachineMotions(movingMachine(second)).of(axis.id);
+    const time = Number(knees[0]![0]!.toPrecision(12));
+    const jump = motionAt(motion, time, 'after').acceleration - motionAt(motion, time, 'before').acceleration;
+    expect(Math.abs(jump)).toBeGreaterThan(0.5);
   });
 });
 

@@ -11,11 +11,12 @@ import {
   type PathLead,
 } from '../machine';
 import { leadPose } from '../mechanism';
-import { formulaScope, MachineMotions, motionAt, sampleMotion, sampleTimes, type Motion } from '../motion';
+import { formulaScope, MachineMotions, motionAt, sampleMotion, type Motion } from '../motion';
 import { explainMechanismFinding } from './explain-mechanism';
+import { leadTimes, rowsWithKnees } from './lead-grid';
 import { leadMotion } from './lead-law';
 import { runMechanism } from './mechanism';
-import { prepareMechanism } from './prepare';
+import { MechanismSystem, type AxisMotions } from './system';
 
 /** What a tool point does along its path, sample by sample. SI units. */
 export interface LeadSamples {
@@ -113,7 +114,7 @@ export function runLead(machine: Machine, lead: PathLead): LeadResult {
         `The law runs ${show(end - curve.length)} beyond the end of the path; beyond it the path goes on straight.`,
       );
   }
-  const times = sampleTimes([motion], T / lead.samples);
+  const times = leadTimes(curve, motion, lead.samples);
   result.samples = alongPath(curve, motion, times);
   result.peak = peakOf(result.samples, curve);
   followWithAxes(machine, lead, shape, motion, motions, times, result);
@@ -202,13 +203,13 @@ function followWithAxes(
     return;
   }
   const led = ledMachine(machine, lead, shape);
-  const prepared = prepareMechanism(led.machine);
-  const errors = prepared.findings.filter(({ severity }) => severity === 'error');
-  if (errors.length > 0 || !('model' in prepared)) {
+  const system = new MechanismSystem(led.machine, motions);
+  const errors = system.findings.filter(({ severity }) => severity === 'error');
+  if (errors.length > 0 || !system.model) {
     result.problems.push(...errors.map((finding) => explainMechanismFinding(finding, led.machine)));
     return;
   }
-  const { remaining } = prepared.mobility;
+  const { remaining } = system.mobility!;
   if (remaining > 0) {
     result.problems.push(
       `With the tool point on its path ${remaining} ${remaining === 1 ? 'freedom is' : 'freedoms are'} left: the path sets the motion of two axes of an arm, others must be led by themselves (take them off the list).`,
@@ -221,9 +222,9 @@ function followWithAxes(
       { motion: a.id === led.axis.id ? motion : motions.of(a.id).motion, reversed: a.reversed },
     ]),
   );
-  const run = runMechanism(led.machine, byAxis, times, motion.duration);
+  const run = runMechanism(system, byAxis, times);
   if (run.reached < times.length) {
-    result.unreachable = unreachableStretches(led.machine, led.axis.id, byAxis, result);
+    result.unreachable = unreachableStretches(led.machine, system, led.axis.id, byAxis, result);
     for (const { from, to } of result.unreachable)
       result.problems.push(
         `The tool cannot follow the path from ${show(from)} to ${show(to)}: it lies out of reach of the arm. Move the path, or lengthen the arm.`,
@@ -239,13 +240,9 @@ function followWithAxes(
   result.required = axes.map((axis) => {
     const joint = run.joints.find(({ id }) => id === axis.joint)!;
     const sign = axis.reversed ? -1 : 1;
-    const rows: number[][] = [];
-    times.forEach((time, k) => {
-      // A time that stands twice has a step of the velocity: what comes after it counts.
-      if (times[k + 1] === time) return;
-      rows.push([time, sign * joint.position![k]!, sign * joint.rate![k]!, sign * joint.change![k]!]);
-    });
-    return { axisId: axis.id, rows };
+    const signed = (values: Float64Array) => values.map((value) => sign * value);
+    const [position, rate, change] = [signed(joint.position!), signed(joint.rate!), signed(joint.change!)];
+    return { axisId: axis.id, rows: rowsWithKnees(times, { position, rate, change }) };
   });
 }
 
@@ -255,22 +252,19 @@ function followWithAxes(
  */
 function unreachableStretches(
   machine: Machine,
+  system: MechanismSystem,
   axisId: string,
-  motions: ReadonlyMap<string, { motion: Motion; reversed: boolean }>,
+  motions: AxisMotions,
   { length, samples }: LeadResult,
 ): UnreachableStretch[] {
-  const prepared = prepareMechanism(machine);
-  if (!('model' in prepared)) return [];
-  const { model, mobility } = prepared;
+  const { model, mobility, signs } = system;
+  if (!model || !mobility) return [];
   const start = samples!.arc[0]!;
-  const others = model.drives.map((drive) => {
-    const { motion, reversed } = motions.get(drive.axisId)!;
-    return (reversed ? -1 : 1) * motionAt(motion, 0).position;
-  });
+  const others = model.drives.map((drive, i) => signs[i]! * motionAt(motions.get(drive.axisId)!.motion, 0).position);
   const lead = model.drives.findIndex((drive) => drive.axisId === axisId);
   const target = (arc: number) => others.map((value, i) => (i === lead ? arc : value));
   const furthest = (sense: 1 | -1): number => {
-    const q = Float64Array.from(prepared.q);
+    const q = Float64Array.from(system.assembled);
     // A hair beside the start, where a corner may stand.
     if (leadPose(model, q, mobility.rows, target(start + sense * 1e-7 * length)) < 1) return 0;
     for (let i = 1; i <= STATIONS; i++) {
@@ -290,7 +284,7 @@ function unreachableStretches(
 }
 
 /** An axis that makes a motion it was found to need: its rows are kept as points with velocity and acceleration. */
-export function keepRequired(axis: Axis, rows: readonly (readonly number[])[]): Axis['motion'] {
+function keepRequired(axis: Axis, rows: readonly (readonly number[])[]): Axis['motion'] {
   return {
     ...axis.motion,
     level: 'position',
@@ -304,4 +298,12 @@ export function keepRequired(axis: Axis, rows: readonly (readonly number[])[]): 
       tolerance: 0,
     },
   };
+}
+
+/** Gives axes the motions that leading a tool point was found to ask of them. */
+export function keepMotions(machine: Pick<Machine, 'axes'>, required: readonly RequiredMotion[]): void {
+  for (const { axisId, rows } of required) {
+    const axis = machine.axes.find(({ id }) => id === axisId);
+    if (axis) axis.motion = keepRequired(axis, rows);
+  }
 }

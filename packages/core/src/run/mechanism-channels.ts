@@ -1,5 +1,6 @@
 import { GROUND, turns, type Machine } from '../machine';
 import type { QuantityKind } from '../quantity';
+import { ofBody } from '../mechanism';
 import type { MechanismRun } from './mechanism-run';
 import type { Run } from './simulate';
 
@@ -82,8 +83,8 @@ export function mechanismChannels(machine: Machine, run: MechanismRun): Mechanis
     if (!axis || !joint) continue;
     const angular = axis.kind === 'rotary';
     add('drive', axisId, axis.name, [
-      ['effort', angular ? 'drive torque' : 'drive force', angular ? 'torque' : 'force'],
-      ['power', 'drive power', 'power'],
+      ['effort', angular ? 'torque into the mechanism' : 'force into the mechanism', angular ? 'torque' : 'force'],
+      ['power', 'power into the mechanism', 'power'],
       ['reflected', angular ? 'inertia felt' : 'mass felt', angular ? 'inertia' : 'mass'],
       ['holding', angular ? 'holding torque' : 'holding force', angular ? 'torque' : 'force'],
     ]);
@@ -120,12 +121,12 @@ export function mechanismChannels(machine: Machine, run: MechanismRun): Mechanis
     ]);
   }
   for (const { id } of run.elements) {
-    const friction = id.endsWith('.friction');
     const element = m.elements.find((e) => e.id === id);
-    const joint = friction ? m.joints.find((j) => `${j.id}.friction` === id) : undefined;
+    const joint = m.joints.find((j) => `${j.id}.friction` === id);
+    const body = m.bodies.find((b) => `${b.id}.parts` === id);
     if (id === 'gravity') continue;
     const angular = joint ? turns(joint) : element?.kind === 'torsion' || element?.kind === 'torque';
-    const name = element?.name ?? `${joint?.name ?? id} friction`;
+    const name = element?.name ?? (body ? `Parts on ${body.name}` : `${joint?.name ?? id} friction`);
     const long: [string, string, QuantityKind][] =
       element?.kind === 'spring' || element?.kind === 'damper' || element?.kind === 'torsion'
         ? [['length', angular ? 'angle' : 'length', angular ? 'angle' : 'length']]
@@ -176,7 +177,7 @@ export function mechanismSamples(
       const i = run.bodies.findIndex((b) => b.id === key);
       if (i < 0) return undefined;
       const turning = { angle: run.q, w: run.v, alpha: run.a }[quantity];
-      if (turning) return turning[3 * i + 2];
+      if (turning) return ofBody(turning, i)[2];
       return planeSamples(run, i, 0, 0, quantity, times);
     }
     case 'point': {
@@ -210,9 +211,9 @@ function planeSamples(
   quantity: string,
   times: Float64Array,
 ): Float64Array {
-  const [qx, qy, qa] = [0, 1, 2].map((j) => run.q[3 * body + j]!) as [Float64Array, Float64Array, Float64Array];
-  const [vx, vy, w] = [0, 1, 2].map((j) => run.v[3 * body + j]!) as [Float64Array, Float64Array, Float64Array];
-  const [ax, ay, al] = [0, 1, 2].map((j) => run.a[3 * body + j]!) as [Float64Array, Float64Array, Float64Array];
+  const [qx, qy, qa] = ofBody(run.q, body);
+  const [vx, vy, w] = ofBody(run.v, body);
+  const [ax, ay, al] = ofBody(run.a, body);
   const out = new Float64Array(times.length);
   let length = 0;
   let before: [number, number] | null = null;

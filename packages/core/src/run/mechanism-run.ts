@@ -79,6 +79,10 @@ export type MechanismFinding =
   | { code: 'lift-off'; severity: 'error'; id: string; from: number; to: number; force: number; time: number }
   | { code: 'undercut'; severity: 'error'; id: string; time: number; radius: number }
   | { code: 'indexer-radius'; severity: 'error'; id: string; radius: number; wanted: number }
+  | { code: 'gear-distance'; severity: 'warning'; id: string; distance: number; wanted: number }
+  | { code: 'corner'; severity: 'error'; id: string; time: number; angle: number; speed: number }
+  | { code: 'wheel-step'; severity: 'warning'; id: string; time: number; before: number; after: number }
+  | { code: 'start-velocity'; severity: 'warning'; id: string; wanted: number; got: number }
   | { code: 'stops-hit'; severity: 'info'; id: string; count: number; time: number };
 
 /** One simulated cycle of a mechanism. Arrays go with the times of the run; what was not reached is NaN. */

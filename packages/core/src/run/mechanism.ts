@@ -1,94 +1,42 @@
-import {
-  compileEfforts,
-  courseEdges,
-  ForwardDynamics,
-  ForwardError,
-  InverseDynamics,
-  kineticEnergy,
-  type Effort,
-  type ElementFormulas,
-} from '../dynamics';
-import type { Machine } from '../machine';
-import { indexerGeometry, indexerHalfAngle, Kinematics, leadPose, type MechanismModel } from '../mechanism';
+import { ForwardDynamics, ForwardError, InverseDynamics, kineticEnergy, type Effort } from '../dynamics';
+import { Kinematics, linkedUnknowns, type MechanismModel } from '../mechanism';
 import { motionAt, sampleMotion, type Motion, type MotionSamples } from '../motion';
-import { bisectChange } from '../numeric';
-import type { MechanismFinding, MechanismRun } from './mechanism-run';
+import { besideJumps } from './beside';
 import { checkMechanismRun } from './check-mechanism';
 import { gateMechanism } from './gate';
-import { prepareMechanism } from './prepare';
+import type { MechanismFinding, MechanismRun } from './mechanism-run';
+import { clearNoise } from './noise';
 import { Recorder } from './record';
-
-/** What leads the axes that drive a mechanism, by axis identifier. */
-export type AxisMotions = ReadonlyMap<string, { motion: Motion; reversed: boolean }>;
-
-/** Times at which a mechanism's run is not smooth: loads that change, and pins that enter an indexing wheel. */
-export function mechanismEdges(
-  machine: Machine,
-  motions: AxisMotions,
-  cycleTime: number,
-): { edges: number[]; steps: number[] } {
-  const edges: number[] = [];
-  const steps: number[] = [];
-  for (const element of machine.mechanism.elements)
-    if (element.on && (element.kind === 'force' || element.kind === 'torque')) {
-      const places = courseEdges(element.course, cycleTime);
-      edges.push(...places);
-      // A place that stands twice in a table is a jump.
-      places.forEach((place, i) => place === places[i - 1] && steps.push(place));
-    }
-  for (const coupling of machine.mechanism.couplings) {
-    if (coupling.kind !== 'indexer') continue;
-    const axis = machine.axes.find(({ joint }) => joint === coupling.first);
-    const led = motions.get(axis?.id ?? '');
-    if (!axis || !led) continue;
-    const { shift } = indexerGeometry(coupling, machine.mechanism);
-    const half = indexerHalfAngle(coupling.slots);
-    const engaged = (time: number) => {
-      const angle = (led.reversed ? -1 : 1) * motionAt(led.motion, time).position + shift;
-      return Math.abs(angle - 2 * Math.PI * Math.round(angle / (2 * Math.PI))) < half;
-    };
-    const probes = 720;
-    for (let i = 0; i < probes; i++) {
-      const [from, to] = [(cycleTime * i) / probes, (cycleTime * (i + 1)) / probes];
-      if (engaged(from) === engaged(to)) continue;
-      const change = bisectChange(engaged, from, to);
-      edges.push(change);
-      steps.push(change);
-    }
-  }
-  return { edges, steps };
-}
+import type { AxisMotions, MechanismSystem } from './system';
 
 /**
- * Runs one cycle of the mechanism of a machine over rising times (s). Where all freedoms are driven, by kinematics and
- * inverse dynamics; where freedoms are left, by forward dynamics from rest. What cannot be reached ends the run
- * with a finding; what came before is kept.
+ * Runs a mechanism over rising times (s). Where all freedoms are driven, by kinematics and inverse dynamics; where
+ * freedoms are left, by forward dynamics from rest. What cannot be reached ends the run with a finding; what came
+ * before is kept.
  */
 export function runMechanism(
-  machine: Machine,
+  system: MechanismSystem,
   motions: AxisMotions,
   times: Float64Array,
-  cycleTime: number,
   progress?: (share: number) => void,
-  formulas?: ElementFormulas,
 ): MechanismRun {
-  const prepared = prepareMechanism(machine);
-  if (!('model' in prepared)) return emptyRun(prepared.findings);
-  const { model, mobility, findings } = prepared;
-  const efforts = compileEfforts(model, cycleTime, formulas);
+  const { model, mobility } = system;
+  const findings = [...system.findings];
+  if (!model || !mobility) return emptyRun(findings);
+  const efforts = system.actingEfforts();
   const recorder = new Recorder(model, efforts, times.length);
-  const samples = model.drives.map(({ axisId }) => {
+  const samples = model.drives.map(({ axisId }, i) => {
     const led = motions.get(axisId)!;
-    return { ...sampleMotion(led.motion, times), motion: led.motion, sign: led.reversed ? -1 : 1 };
+    return { ...sampleMotion(led.motion, times), motion: led.motion, sign: system.signs[i]! };
   });
   const run: MechanismRun = {
-    mode: mobility.remaining > 0 ? 'free' : 'led',
+    mode: system.isFree ? 'free' : 'led',
     reached: 0,
     bodies: model.bodies.map(({ id, centre, mass, inertia }) => ({ id, centre, mass, inertia })),
     q: recorder.q,
     v: recorder.v,
     a: recorder.a,
-    assembled: Array.from(prepared.q),
+    assembled: Array.from(system.assembled),
     joints: recorder.joints,
     drives: recorder.drives,
     elements: recorder.elements,
@@ -96,23 +44,39 @@ export function runMechanism(
     mobility,
     findings,
   };
-  const task: Task = { model, efforts, recorder, samples, times, run, progress };
-  if (!prepared.runs) {
+  if (!system.runs) {
     run.mode = 'none';
     return run;
   }
-  if (run.mode === 'led') led(task, prepared.q, mobility.rows);
-  else free(task, prepared.q, mobility.rows, cycleTime);
+  const task: Task = { system, model, efforts, recorder, samples, times, run, progress };
+  if (run.mode === 'led') led(task, mobility.rows);
+  else free(task, mobility.rows);
   gateMechanism(run, times);
+  clearNoise(run, model);
   // A drive's effort is along the positive direction of its axis.
   samples.forEach(({ sign }, i) => {
     if (sign < 0) recorder.drives[i]!.effort.forEach((value, k, all) => (all[k] = -value));
   });
-  findings.push(...checkMechanismRun(model, run, times));
+  findings.push(...startVelocities(model, run), ...checkMechanismRun(model, run, times));
+  // What ended a simulated cycle is told, also where the run over it just gets by.
+  const { failure } = system;
+  if (failure && !findings.some(({ code }) => code === failure.code)) findings.push(failure);
   return run;
 }
 
+/** Joints that do not begin with the velocity that the document says. */
+function startVelocities({ joints }: MechanismModel, run: MechanismRun): MechanismFinding[] {
+  return joints.flatMap(({ joint }, i): MechanismFinding[] => {
+    const got = run.joints[i]?.rate?.[0];
+    if (joint.kind === 'weld' || joint.velocity === undefined || got === undefined || !Number.isFinite(got)) return [];
+    const { velocity: wanted } = joint;
+    const same = Math.abs(got - wanted) <= 1e-6 * Math.max(Math.abs(wanted), 1e-3);
+    return same ? [] : [{ code: 'start-velocity', severity: 'warning', id: joint.id, wanted, got }];
+  });
+}
+
 interface Task {
+  system: MechanismSystem;
   model: MechanismModel;
   efforts: readonly Effort[];
   recorder: Recorder;
@@ -151,21 +115,9 @@ function bodiesNear(model: MechanismModel, v: Float64Array): string[] {
     .map(({ id }) => id);
 }
 
-/** A hair's breadth, as a share of the time: how far beside a jump the values before and after it are read. */
-const BESIDE = 1e-10;
-
-/** The time at which a sample is taken: of a time that stands twice, just before and just after. */
-function instant(times: Float64Array, k: number): number {
-  const time = times[k]!;
-  const hair = BESIDE * times[times.length - 1]!;
-  if (times[k + 1] === time) return time - hair;
-  if (k > 0 && times[k - 1] === time) return time + hair;
-  return time;
-}
-
-function led(task: Task, start: Float64Array, rows: readonly number[]): void {
-  const { model, efforts, recorder, samples, times, run } = task;
-  const kinematics = new Kinematics(model, start, rows);
+function led(task: Task, rows: readonly number[]): void {
+  const { system, model, efforts, recorder, samples, times, run } = task;
+  const kinematics = new Kinematics(model, system.assembled, rows);
   const dynamics = new InverseDynamics(kinematics, efforts);
   const drives = model.drives.length;
   const [to, rate, change] = [0, 1, 2].map(() => new Float64Array(drives)) as [
@@ -174,30 +126,40 @@ function led(task: Task, start: Float64Array, rows: readonly number[]): void {
     Float64Array,
   ];
   const influence = new Float64Array(model.size);
+  const linked = linkedUnknowns(model);
   const held = new Float64Array(model.rows);
   for (let k = 0; k < times.length; k++) {
-    const time = instant(times, k);
+    const time = besideJumps(times, k);
     samples.forEach(({ position, velocity, acceleration, sign }, i) => {
       to[i] = sign * (position[k]! + velocity[k]! * (time - times[k]!));
       rate[i] = sign * velocity[k]!;
       change[i] = sign * acceleration[k]!;
     });
-    const share = kinematics.moveTo(to, k > 0 ? time - instant(times, k - 1) : 0);
-    if (share < 1) {
-      stuckAt(task, kinematics, k, share, to);
-      return;
-    }
-    if (!kinematics.derive(rate, change)) {
-      run.findings.push({ code: 'singular', severity: 'error', time: times[k]! });
-      return;
+    // What stands as it stood needs no pose, only forces.
+    const stands = k > 0 && kinematics.stands(to, rate, change);
+    if (!stands) {
+      const share = kinematics.moveTo(to, k > 0 ? time - besideJumps(times, k - 1) : 0);
+      if (share < 1) {
+        stuckAt(task, kinematics, k, share, to);
+        return;
+      }
+      if (!kinematics.derive(rate, change)) {
+        run.findings.push({ code: 'singular', severity: 'error', time: times[k]! });
+        return;
+      }
     }
     dynamics.solve(time);
     recorder.take(k, kinematics.state, dynamics.lambda, kinematics.equations);
     dynamics.hold(time, held);
     for (let i = 0; i < drives; i++) {
-      kinematics.influence(i, influence);
-      recorder.drives[i]!.reflected[k] = 2 * kineticEnergy(model, influence);
-      recorder.drives[i]!.holding[k] = -held[model.drives[i]!.row]!;
+      const { reflected, holding } = recorder.drives[i]!;
+      if (stands || (k > 0 && linked[i]!.every((j) => kinematics.state.q[j] === recorder.q[j]![k - 1])))
+        reflected[k] = reflected[k - 1]!;
+      else {
+        kinematics.influence(i, influence);
+        reflected[k] = 2 * kineticEnergy(model, influence);
+      }
+      holding[k] = -held[model.drives[i]!.row]!;
     }
     run.reached = k + 1;
     if (task.progress && k % 500 === 0) task.progress(k / times.length);
@@ -205,7 +167,7 @@ function led(task: Task, start: Float64Array, rows: readonly number[]): void {
 }
 
 function stuckAt(
-  { model, samples, times, run }: Task,
+  { system, model, samples, times, run }: Task,
   kinematics: Kinematics,
   k: number,
   share: number,
@@ -217,14 +179,13 @@ function stuckAt(
   model.drives.forEach((_, i) => {
     if (gap(i) > gap(drive)) drive = i;
   });
-  const { axisId, coordinate } = model.drives[drive]!;
-  const sign = samples[drive]!.sign;
-  const position = sign * coordinate.value(q);
   if (k === 0) {
-    run.findings.push({ code: 'start-far', severity: 'error', axisId, wanted: sign * to[drive]!, reached: position });
+    run.findings.push(system.startFar(drive, to[drive]!, q));
     run.assembled = Array.from(q);
     return;
   }
+  const { axisId, coordinate } = model.drives[drive]!;
+  const position = samples[drive]!.sign * coordinate.value(q);
   const time = times[k - 1]! + share * (times[k]! - times[k - 1]!);
   const rates = model.drives.map((_, i) => to[i]! - samples[i]!.sign * samples[i]!.position[k - 1]!);
   const moving = kinematics.derive(
@@ -236,42 +197,38 @@ function stuckAt(
   run.findings.push({ code: 'unreachable', severity: 'error', time, axisId, position, bodies: moving });
 }
 
-function free(task: Task, start: Float64Array, rows: readonly number[], cycleTime: number): void {
-  const { model, efforts, recorder, samples, times, run } = task;
-  const q = Float64Array.from(start);
-  const begin = samples.map(({ position, sign }) => sign * position[0]!);
-  const share = leadPose(model, q, rows, begin);
-  run.assembled = Array.from(q);
-  if (share < 1) {
-    const far = model.drives.findIndex(({ coordinate }, i) => Math.abs(coordinate.value(q) - begin[i]!) > 1e-9);
-    const { axisId, coordinate } = model.drives[Math.max(0, far)]!;
-    const sign = samples[Math.max(0, far)]!.sign;
-    run.findings.push({
-      code: 'start-far',
-      severity: 'error',
-      axisId,
-      wanted: sign * begin[Math.max(0, far)]!,
-      reached: sign * coordinate.value(q),
-    });
+function free(
+  { system, model, efforts, recorder, samples, times, run, progress }: Task,
+  rows: readonly number[],
+): void {
+  const start = system.startAt(samples.map(({ position, sign }) => sign * position[0]!));
+  run.assembled = Array.from(system.assembled);
+  if (!(start instanceof Float64Array)) {
+    run.findings.push(start);
     return;
   }
-  const leading = (time: number, out: { position: Float64Array; rate: Float64Array; change: Float64Array }) => {
-    samples.forEach(({ motion, sign }, i) => {
-      const state = motionAt(motion, Math.min(time, cycleTime));
-      out.position[i] = sign * state.position;
-      out.rate[i] = sign * state.velocity;
-      out.change[i] = sign * state.acceleration;
-    });
-  };
+  const motions = new Map(model.drives.map(({ axisId }, i) => [axisId, samples[i]!.motion]));
+  const leading = system.leading((axisId, time) => {
+    const motion = motions.get(axisId)!;
+    return motionAt(motion, Math.min(time, motion.duration));
+  });
+  const held = new Float64Array(model.rows);
   try {
-    const forward = new ForwardDynamics(model, q, rows, efforts, leading);
-    for (let k = 0; k < times.length; k++) {
+    const forward = new ForwardDynamics(model, start, rows, efforts, leading);
+    // Where the simulated cycle could not go on, the run over it cannot either.
+    const { failure } = system;
+    const until = failure && 'time' in failure ? failure.time : Infinity;
+    for (let k = 0; k < times.length && times[k]! <= until; k++) {
       forward.advance(times[k]!);
       forward.equations.jacobian(forward.state.q);
       recorder.take(k, forward.state, forward.lambda, forward.equations);
-      for (const drive of recorder.drives) drive.reflected[k] = drive.holding[k] = 0;
+      forward.hold(held);
+      recorder.drives.forEach((drive, i) => {
+        drive.reflected[k] = forward.inertiaOf(i);
+        drive.holding[k] = -held[model.drives[i]!.row]!;
+      });
       run.reached = k + 1;
-      if (task.progress && k % 50 === 0) task.progress(k / times.length);
+      if (progress && k % 50 === 0) progress(k / times.length);
     }
     for (const stop of model.stops) {
       const hits = forward.events.filter((event) => event.stop === stop.id);

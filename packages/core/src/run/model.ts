@@ -12,7 +12,8 @@ import { FORCE, TORQUE } from '../formula';
 import type { Axis } from '../machine';
 import { type AxisMotionResult, type MachineMotions, type Motion, type MotionState, type PlanFinding } from '../motion';
 import { lastAtOrBefore } from '../numeric';
-import { effortFormula } from './effort-formula';
+import { effortFormula, type EffortFormula } from './effort-formula';
+import type { RunEdges } from './system';
 
 /** The numerical model of one axis: its motion, load and drive train. */
 export interface AxisModel {
@@ -24,8 +25,8 @@ export interface AxisModel {
   rotorInertia: number;
   /** How the motion came about. */
   made: AxisMotionResult;
-  /** Times in s at which the load is not smooth. */
-  loadEdges: readonly number[];
+  /** Times inside a run of this length (s) at which the load is not smooth, and those at which it may jump. */
+  loadEdges: (motions: MachineMotions, duration: number) => RunEdges;
   loadProblem: PlanFinding | null;
 }
 
@@ -36,7 +37,7 @@ export interface MechanismLoad {
 }
 
 /** Makes one axis of a machine ready to run. */
-export function axisModel(axis: Axis, motions: MachineMotions, rotorInertia = 0): AxisModel {
+export function axisModel(axis: Axis, motions: MachineMotions): AxisModel {
   const made = motions.of(axis.id);
   const load = loadModel(axis.load, axis.kind, axis.reversed);
   const { external, edges, problem } = loadFormula(axis, motions);
@@ -46,19 +47,27 @@ export function axisModel(axis: Axis, motions: MachineMotions, rotorInertia = 0)
     motion: made.motion,
     load: external ? { ...load, external: (time) => load.external(time) + external(time) } : load,
     drive: driveModel(axis, axis.reversed),
-    rotorInertia,
+    rotorInertia: 0,
     made,
-    loadEdges: [...tables, ...edges],
+    loadEdges: (by, duration) => {
+      // Where a formula is not smooth it may jump.
+      const jumps = [...doubled(tables), ...edges(by, duration)];
+      return { edges: [...tables, ...jumps], steps: jumps };
+    },
     loadProblem: problem,
   };
 }
 
-function loadFormula(axis: Axis, motions: MachineMotions): ReturnType<typeof effortFormula> {
-  const none = { external: null, edges: [], problem: null };
+function loadFormula(axis: Axis, motions: MachineMotions): EffortFormula {
+  const none = { external: null, edges: () => [], problem: null };
   return axis.load.formula === null
     ? none
     : effortFormula(axis.load.formula, axis.kind === 'linear' ? FORCE : TORQUE, motions);
 }
+
+/** Times that stand twice: something jumps there. */
+export const doubled = (times: ArrayLike<number>): number[] =>
+  Array.from(times).filter((time, k, all) => k > 0 && all[k - 1] === time);
 
 /** The axis with a mechanism behind it, whose effort counts as an external load (straight lines between samples). */
 export function withMechanism(model: AxisModel, { times, effort }: MechanismLoad): AxisModel {

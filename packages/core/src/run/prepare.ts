@@ -5,6 +5,7 @@ import {
   indexerGeometry,
   MechanismError,
   mobilityAt,
+  pointOf,
   ungroundedBodies,
   type MechanismModel,
   type Mobility,
@@ -49,6 +50,7 @@ export function prepareMechanism(machine: Machine): PreparedMechanism | { findin
       findings.push({ code: 'indexer-radius', severity: 'error', id: coupling.id, radius: crankRadius, wanted });
   }
   const assembly = assemble(model);
+  findings.push(...gearsApart(model, assembly.q));
   const mobility = mobilityAt(model, assembly.q);
   if (!assembly.assembled) findings.push({ code: 'apart', severity: 'error', gaps: assembly.apart.slice(0, 3) });
   if (assembly.assembled)
@@ -69,4 +71,21 @@ export function prepareMechanism(machine: Machine): PreparedMechanism | { findin
   if (stuck.length > 0) findings.push({ code: 'no-mass', severity: 'error', bodies: massless });
   const runs = !findings.some(({ severity }) => severity === 'error');
   return { model, q: assembly.q, mobility, findings, runs };
+}
+
+/** Gears on shafts of one carrier whose radii do not add up to the distance of the shafts. */
+function gearsApart(model: MechanismModel, q: Float64Array): MechanismFinding[] {
+  return model.couplings.flatMap(({ coupling }): MechanismFinding[] => {
+    if (coupling.kind !== 'gear') return [];
+    const [one, two] = [model.joint(coupling.first), model.joint(coupling.second)];
+    if (!one || !two || one.a.base !== two.a.base) return [];
+    const [x1, y1] = pointOf(q, one.b);
+    const [x2, y2] = pointOf(q, two.b);
+    const distance = Math.hypot(x2 - x1, y2 - y1);
+    const { radius1, radius2, inside } = coupling;
+    const wanted = inside ? Math.abs(radius1 - radius2) : radius1 + radius2;
+    return Math.abs(distance - wanted) > 2e-3 * (radius1 + radius2)
+      ? [{ code: 'gear-distance', severity: 'warning', id: coupling.id, distance, wanted }]
+      : [];
+  });
 }

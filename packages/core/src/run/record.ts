@@ -55,7 +55,7 @@ export class Recorder {
       holding: unreached(count),
     }));
     this.elements = efforts.map(({ id, kind }) => ({
-      id: kind === 'friction' ? `${id}.friction` : id,
+      id: kind === 'friction' || kind === 'parts' ? `${id}.${kind}` : id,
       force: unreached(count),
       length: unreached(count),
       fx: unreached(count),
@@ -129,6 +129,18 @@ export class Recorder {
         else if (column === side.base + 1) fy += share;
         else if (column === side.base + 2) moment += share;
       }
+    // What acts along the freedom of a joint is the drive's, its friction's or a stop's, on a path as on a slide.
+    if (guide) {
+      guide.carried.curve.at(q[guide.column]!, point);
+      const angle = q[guide.carried.base + 2]!;
+      const [tx, ty] = [
+        Math.cos(angle) * point.tx - Math.sin(angle) * point.ty,
+        Math.sin(angle) * point.tx + Math.cos(angle) * point.ty,
+      ];
+      const along = fx * tx + fy * ty;
+      fx -= along * tx;
+      fy -= along * ty;
+    }
     // The moment about the point of b, whichever body it was read from.
     const [px, py] = onB ? [armX(q, b), armY(q, b)] : [b.x - q[side.base]!, b.y - q[side.base + 1]!];
     moment -= px * fy - py * fx;
@@ -214,7 +226,7 @@ export class Recorder {
       if (kind === 'gravity') potential += result.energy;
       if (kind === 'spring' || kind === 'torsion') elastic += result.energy;
       if (kind === 'gravity' || kind === 'spring' || kind === 'torsion') stored -= result.power;
-      if (kind === 'force' || kind === 'torque') loads += result.power;
+      if (kind === 'force' || kind === 'torque' || kind === 'parts') loads += result.power;
       if (kind === 'friction' || kind === 'damper') lost -= result.power;
     });
     let change = 0;

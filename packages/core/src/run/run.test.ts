@@ -58,7 +58,7 @@ describe('torque and RMS', () => {
 
   test('rotor inertia named for an axis is added to its motor torque', () => {
     const machine = machineWith(() => undefined);
-    const [without, with_] = [simulate(machine), simulate(machine, { rotorInertia: { axis1: 1e-3 } })];
+    const [without, with_] = [simulate(machine), simulate(machine, { rotors: { axis1: 1e-3 } })];
     const k = 100;
     const axis = with_.axes[0]!;
     expect(axis.channels.motorTorque[k]).toBeCloseTo(
@@ -117,7 +117,7 @@ describe('energy balance', () => {
   test.each(['linear', 'rotary'] as const)('of a whole cycle closes to 1e-9 of the energy turned over (%s)', (kind) => {
     fc.assert(
       fc.property(scenario, (s) => {
-        const run = simulate(build(s, kind), { rotorInertia: { axis1: s.rotor } });
+        const run = simulate(build(s, kind), { rotors: { axis1: s.rotor } });
         const { balance } = run.axes[0]!.energy;
         fc.pre(balance.turnedOver > 1e-6);
         expect(Math.abs(balance.residual)).toBeLessThanOrEqual(1e-9 * balance.turnedOver);
@@ -130,7 +130,8 @@ describe('energy balance', () => {
     fc.assert(
       fc.property(scenario, fc.double({ min: 0.05, max: 0.65, noNaN: true }), (s, until) => {
         const machine = build(s, 'linear');
-        const model = axisModel(machine.axes[0]!, new MachineMotions(movingMachine(machine)), s.rotor);
+        const made = axisModel(machine.axes[0]!, new MachineMotions(movingMachine(machine)));
+        const model = { ...made, rotorInertia: s.rotor };
         const table = machine.axes[0]!.load.forceTable?.map(([time]) => time) ?? [];
         const times = sampleTimes([model.motion], 2e-3, [until, ...table]).filter((time) => time <= until);
         const { energy } = integrateAxis(model, times);

@@ -1,27 +1,30 @@
 import { drivePartsInertia } from '../dynamics';
-import { cycleTime, movingMachine, type Machine } from '../machine';
+import { cycleTime, movingMachine, type Axis, type Machine } from '../machine';
 import {
   checkAxisMotion,
   MachineMotions,
+  MOST_PROPOSED,
   MOST_SAMPLES,
   motionAt,
-  proposeStep,
   sampleMotion,
   sampleTimes,
   shortestMove,
   type BlockResult,
   type EngagementJump,
   type FoundMotions,
+  type PlanContext,
   type PlanFinding,
 } from '../motion';
 import { CHANNEL_IDS, type ChannelId } from './channels';
-import { elementFormulas } from './effort-formula';
 import { gateAxis } from './gate';
 import { integrateAxis, type AxisEnergy, type DutyIntegrals } from './integrals';
-import { mechanismEdges, runMechanism } from './mechanism';
+import { runMechanism } from './mechanism';
+import { bendOf, proposeGrid } from './resolution';
 import { hasMechanism } from './prepare';
 import type { MechanismRun } from './mechanism-run';
-import { axisModel, emptyInstant, evaluateAxis, withMechanism, type AxisModel } from './model';
+import { axisModel, emptyInstant, evaluateAxis, doubled, withMechanism, type AxisModel } from './model';
+import { besideJumps } from './beside';
+import { MechanismSystem } from './system';
 
 /** What one axis does over the cycle. */
 export interface AxisRun {
@@ -58,7 +61,17 @@ export interface EnergyBalance {
 
 /** What is noteworthy about the run as a whole. */
 export type RunFinding =
-  | { code: 'coarse-step'; severity: 'warning'; step: number; shortest: number; proposed: number }
+  | {
+      code: 'coarse-step';
+      severity: 'warning' | 'error';
+      step: number;
+      shortest: number;
+      /** Most by which an effort bends between samples, as a share of its peak, and when, s. */
+      bend: number;
+      time: number;
+      /** A finer step that is enough; null where it is the run that is too long for what moves in it. */
+      proposed: number | null;
+    }
   | { code: 'master'; severity: 'error'; text: string }
   | { code: 'step-refused'; severity: 'error'; step: number; least: number };
 
@@ -82,85 +95,144 @@ export interface RunSignal {
   times: readonly number[];
 }
 
+/** Inertia in kg·m² of rotor and brake, by axis identifier. */
+export type RotorInertias = Readonly<Record<string, number>>;
+
+/** What a simulated cycle hands to the run over it. */
+export interface CycleFound {
+  /** Motions as cues made them, over the length of the cycle. */
+  motions: FoundMotions;
+  /** The mechanism as the cycle had it, with the forces of parts that it took down; null without one. */
+  system: MechanismSystem | null;
+  /** Forces of belts and of cues on axes along their positive direction, N or N·m, straight between rising times in s. */
+  pushes: readonly { axis: string; times: Float64Array; effort: Float64Array }[];
+}
+
 /** Settings of a run that are not in the document. */
 export interface RunOptions {
-  /** Inertia in kg·m² of rotor and brake, by axis identifier. */
-  rotorInertia?: Readonly<Record<string, number>> | undefined;
-  /** Motions found by simulating the cues, over the length of the cycle. */
-  found?: FoundMotions | undefined;
-  /** Forces that act on axes along their positive direction, N or N·m, straight between rising times in s. */
-  pushes?: readonly { axis: string; times: Float64Array; effort: Float64Array }[] | undefined;
+  /** Rotors of chosen motors, or how they are chosen from the run without them. */
+  rotors?: RotorInertias | ((plain: Run) => RotorInertias) | undefined;
+  found?: CycleFound | undefined;
   /** Told the share done, from 0 to 1, now and then. */
   progress?: ((share: number) => void) | undefined;
 }
 
-/** Fewest samples on the shortest move before the step counts as too coarse. */
-const FEWEST_PER_MOVE = 20;
+/** An effort that bends by this share of its peak between samples is sampled finely enough; peaks are right to an eighth of it. */
+const FINE_BEND = 0.004;
+/** Beyond this a step is coarse, and beyond that its peaks and energies are wrong. */
+const COARSE_BEND = 0.01;
+const WRONG_BEND = 0.04;
 
-/** Samples over a cycle where nothing but a mechanism left to itself moves. */
-const FREE_SAMPLES = 1000;
+/** A run before motors are chosen, and the way from it to one with their rotors. */
+export interface PlainRun {
+  run: Run;
+  /** The run with rotors on the motors' shafts: they change the torques of their axes, and nothing else. */
+  withRotors(rotors: RotorInertias): Run;
+}
 
 /** Runs one cycle of all axes of a machine and of its mechanism. A machine with neither gives a run without channels. */
-export function simulate(machine: Machine, options: RunOptions = {}): Run {
-  const duration = cycleTime(machine);
-  const made = new MachineMotions(movingMachine(machine), options.found ?? null);
+export function simulate(machine: Machine, { rotors, ...options }: RunOptions = {}): Run {
+  const { run, withRotors } = simulatePlain(machine, options);
+  return withRotors(typeof rotors === 'function' ? rotors(run) : (rotors ?? {}));
+}
+
+/** As {@link simulate}, without rotors. */
+export function simulatePlain(machine: Machine, { found, progress }: Omit<RunOptions, 'rotors'> = {}): PlainRun {
+  const duration = found?.motions.duration ?? cycleTime(machine);
+  const made = new MachineMotions(movingMachine(machine), found?.motions ?? null);
   const models = machine.axes.map((axis) => {
-    const model = axisModel(axis, made, options.rotorInertia?.[axis.id] ?? 0);
-    const push = options.pushes?.find((p) => p.axis === axis.id && p.times.length > 1);
+    const model = axisModel(axis, made);
+    const push = found?.pushes.find((p) => p.axis === axis.id && p.times.length > 1);
     // What pushes along the positive direction is taken off what the axis must give.
     return push ? withMechanism(model, { times: push.times, effort: push.effort.map((f) => -f) }) : model;
   });
   const motions = models.map((model) => model.motion);
-  const withBodies = hasMechanism(machine);
-  if (motions.length === 0 && !withBodies)
-    return {
-      cycleTime: duration,
-      step: duration,
-      proposedStep: duration,
-      times: new Float64Array(),
-      axes: [],
-      mechanism: null,
-      findings: [],
-    };
-  const rest = { duration, stretches: [], edges: [0, duration], steps: [] };
-  const all = motions.length > 0 ? motions : [rest];
-  const proposedStep = withBodies ? Math.min(proposeStep(all), duration / FREE_SAMPLES) : proposeStep(all);
+  const system = found ? found.system : hasMechanism(machine) ? new MechanismSystem(machine, made) : null;
+  if (motions.length === 0 && !system) {
+    const empty = { times: new Float64Array(), axes: [], mechanism: null, findings: [] };
+    const run: Run = { cycleTime: duration, step: duration, proposedStep: duration, ...empty };
+    return { run, withRotors: () => run };
+  }
   const findings: RunFinding[] = [];
+  const { step: proposedStep, moving } = proposeGrid(models, duration, system !== null);
   let step = machine.step ?? proposedStep;
   if (duration / step > MOST_SAMPLES) {
     findings.push({ code: 'step-refused', severity: 'error', step, least: duration / MOST_SAMPLES });
     step = proposedStep;
   }
-  const shortest = shortestMove(motions);
-  if (step > shortest / FEWEST_PER_MOVE)
-    findings.push({ code: 'coarse-step', severity: 'warning', step, shortest, proposed: proposedStep });
   if (made.masterProblem !== null) findings.push({ code: 'master', severity: 'error', text: made.masterProblem });
-  const tableTimes = models.flatMap(({ loadEdges }) => loadEdges);
+  const loads = models.map(({ loadEdges }) => loadEdges(made, duration));
+  const jumps = (found?.pushes ?? []).flatMap((push) => doubled(push.times));
   const byAxis = new Map(models.map(({ axis, motion }) => [axis.id, { motion, reversed: axis.reversed }]));
-  const own = withBodies ? mechanismEdges(machine, byAxis, duration) : { edges: [], steps: [] };
-  const formulas = elementFormulas(machine, made);
-  own.edges.push(...formulas.edges);
-  // Where a formula is not smooth it may jump: both sides are sampled.
-  own.steps.push(...formulas.edges);
-  const stepping = own.steps.length > 0 ? [...all, { ...rest, edges: own.edges, steps: own.steps }] : all;
-  const times = sampleTimes(stepping, step, [...tableTimes, ...own.edges]);
-  const mechanism = withBodies
-    ? runMechanism(machine, byAxis, times, duration, options.progress, formulas.values)
-    : null;
-  mechanism?.findings.push(...formulas.findings);
+  const own = system?.edges(made, byAxis, duration) ?? { edges: [], steps: [], quiet: [] };
+  const edges = [...loads.flatMap((load) => load.edges), ...own.edges, ...jumps];
+  const steps = [...loads.flatMap((load) => load.steps), ...own.steps, ...jumps];
+  const rest = { duration, stretches: [], edges: [0, duration], steps: [] };
+  const stepping = [
+    ...(motions.length > 0 ? motions : [rest]),
+    ...(steps.length > 0 ? [{ ...rest, edges, steps }] : []),
+  ];
+  // What belts feel is known at these times and straight between them: nothing that a finer step would tell more of.
+  const pushed = (found?.pushes ?? []).flatMap((push) => Array.from(push.times));
+  const allEdges = [...edges, ...own.quiet, ...pushed, ...motions.flatMap((motion) => motion.edges)];
+  const context = { cycleTime: cycleTime(machine), once: found !== undefined };
+
+  /** The whole run on a grid, and how to run an axis once more on it. */
+  const runOn = (width: number) => {
+    const times = sampleTimes(stepping, width, edges, machine.step === null ? moving : 1);
+    const mechanism = system ? runMechanism(system, byAxis, times, progress) : null;
+    const axisRun = (model: AxisModel): AxisRun => {
+      const led = mechanism?.drives.some(({ axisId }) => axisId === model.axis.id);
+      const reached = led ? mechanism!.reached : times.length;
+      const run = gateAxis(runWithMechanism(model, times, context, mechanism), model.axis, times, reached);
+      return reached < times.length ? withoutSums(run) : run;
+    };
+    const axes = models.map(axisRun);
+    const channels = axes.flatMap(({ channels: { effort, acceleration, velocity } }) => [
+      { effort, velocity },
+      { effort: acceleration, velocity },
+    ]);
+    for (const { axisId, effort } of mechanism?.drives ?? []) {
+      const velocity = axes.find((run) => run.axisId === axisId)?.channels.velocity;
+      if (velocity) channels.push({ effort, velocity });
+    }
+    return { times, mechanism, axisRun, axes, bend: bendOf(times, allEdges, channels) };
+  };
+  let attempt = runOn(step);
+  // What still bends between the samples, as a linkage near its dead position does, is sampled more finely: the step
+  // that was proposed gives way; one that was typed is judged by it. A bend that stays is a jump, and no fault of the step.
+  let trial = attempt;
+  for (let width = step; trial.bend.share > FINE_BEND && duration / width < MOST_PROPOSED;) {
+    width = Math.max(duration / MOST_PROPOSED, width * Math.max(0.2, Math.sqrt(FINE_BEND / trial.bend.share) * 0.8));
+    const finer = runOn(width);
+    const isJump = finer.bend.share > 0.7 * trial.bend.share;
+    if (isJump) trial.bend.share = 0;
+    if (isJump || machine.step !== null) break;
+    step = width;
+    attempt = trial = finer;
+  }
+  const { times, mechanism, axisRun, axes, bend } = attempt;
+  const shortest = shortestMove(motions);
+  if (bend.share > COARSE_BEND)
+    findings.push({
+      code: 'coarse-step',
+      severity: bend.share > WRONG_BEND ? 'error' : 'warning',
+      step,
+      shortest,
+      bend: bend.share,
+      time: bend.time,
+      proposed: step > proposedStep * (1 + 1e-9) ? proposedStep : null,
+    });
+  const plain: Run = { cycleTime: duration, step, proposedStep, times, axes, mechanism, findings };
   return {
-    cycleTime: duration,
-    step,
-    proposedStep,
-    times,
-    axes: models.map((model) => {
-      const reached = mechanism?.drives.some(({ axisId }) => axisId === model.axis.id)
-        ? mechanism.reached
-        : times.length;
-      return gateAxis(runWithMechanism(model, times, duration, mechanism), model.axis, times, reached);
+    run: plain,
+    withRotors: (rotors) => ({
+      ...plain,
+      axes: models.map((model, i) => {
+        const rotorInertia = rotors[model.axis.id] ?? 0;
+        return rotorInertia > 0 ? axisRun({ ...model, rotorInertia }) : plain.axes[i]!;
+      }),
     }),
-    mechanism,
-    findings,
   };
 }
 
@@ -168,14 +240,14 @@ export function simulate(machine: Machine, options: RunOptions = {}): Run {
 function runWithMechanism(
   model: AxisModel,
   times: Float64Array,
-  duration: number,
+  context: RunContext,
   mechanism: MechanismRun | null,
 ): AxisRun {
   const drive = mechanism?.drives.find(({ axisId }) => axisId === model.axis.id);
-  if (!mechanism || !drive) return runAxis(model, times, duration);
+  if (!mechanism || !drive) return runAxis(model, times, context);
   const { reached } = mechanism;
   const effort = drive.effort.map((value, k) => (k < reached ? value : 0));
-  const run = runAxis(withMechanism(model, { times, effort }), times, duration);
+  const run = runAxis(withMechanism(model, { times, effort }), times, context);
   for (const id of ['effort', 'power', 'shaftTorque', 'motorTorque', 'motorPower'] as const)
     run.channels[id].fill(NaN, reached);
   const largest = (values: Float64Array) =>
@@ -183,7 +255,35 @@ function runWithMechanism(
   return { ...run, mechanismInertia: largest(drive.reflected), mechanismHolding: largest(drive.holding) };
 }
 
-function runAxis(model: AxisModel, times: Float64Array, duration: number): AxisRun {
+/** Whether a jump of velocity is a cylinder that meets its end at the speed its cushion leaves: meant, and told in Build. */
+function isCylinderEnd({ cylinder }: Axis, finding: PlanFinding): boolean {
+  if (!cylinder || finding.code !== 'break' || finding.order !== 1 || finding.after !== 0) return false;
+  const most = Math.max(
+    ...[cylinder.out, cylinder.in].map(({ cushion, endSpeed, speed }) => (cushion > 0 ? endSpeed : speed)),
+  );
+  return Math.abs(finding.before) <= most * (1 + 1e-6);
+}
+
+/** What motions are checked against: the cycle of the document, and whether a simulated cycle made them. */
+type RunContext = Pick<PlanContext, 'cycleTime' | 'once'>;
+
+/** Sums over a cycle that was not run to its end are unknown. */
+function withoutSums(run: AxisRun): AxisRun {
+  const unknown = <T extends object>(sums: T): T =>
+    Object.fromEntries(Object.entries(sums).map(([key, value]) => [key, typeof value === 'number' ? NaN : value])) as T;
+  const { balance, ...energy } = run.energy;
+  return {
+    ...run,
+    energy: { ...unknown(energy), balance: unknown(balance) },
+    duty: unknown(run.duty),
+    rms: unknown(run.rms),
+    mechanismInertia: NaN,
+    mechanismHolding: NaN,
+  };
+}
+
+function runAxis(model: AxisModel, times: Float64Array, context: RunContext): AxisRun {
+  const { duration } = model.motion;
   const { axis, drive } = model;
   const motion = sampleMotion(model.motion, times);
   const count = times.length;
@@ -200,7 +300,7 @@ function runAxis(model: AxisModel, times: Float64Array, duration: number): AxisR
       acceleration: motion.acceleration[k]!,
       jerk: motion.jerk[k]!,
     };
-    evaluateAxis(model, times[k]!, state, instant);
+    evaluateAxis(model, besideJumps(times, k), state, instant);
     channels.effort[k] = instant.effort;
     channels.power[k] = instant.effort * velocity;
     channels.motorSpeed[k] = instant.motorSpeed;
@@ -224,11 +324,11 @@ function runAxis(model: AxisModel, times: Float64Array, duration: number): AxisR
     },
     findings: [
       ...checkAxisMotion(axis, model.made, {
-        cycleTime: duration,
+        ...context,
         limits: axis.limits,
         travel: axis.travel,
         smooth: axis.smooth,
-      }),
+      }).filter((finding) => !isCylinderEnd(axis, finding)),
       ...(model.loadProblem ? [model.loadProblem] : []),
     ],
     blocks: model.made.blocks,

@@ -1,5 +1,5 @@
 import { compileEfforts, InverseDynamics } from '../dynamics';
-import { addJoint, type Machine, type Place } from '../machine';
+import { addJoint, cycleTime, type Machine, type Place } from '../machine';
 import { compileMechanism, Kinematics, leadPose, mobilityAt, placeAt } from '../mechanism';
 
 /** What a cylinder between two points would need to lead a mechanism from one pose to another. */
@@ -45,7 +45,7 @@ export function strokeNeed(
   if (mobility.fighting.length > 0)
     return 'The two points cannot move against each other: choose points of bodies that do.';
   const kinematics = new Kinematics(model, from, mobility.rows);
-  const efforts = compileEfforts(model, 1);
+  const efforts = compileEfforts(model, { cycleTime: cycleTime(machine) });
   const dynamics = new InverseDynamics(kinematics, efforts);
   const held = new Float64Array(model.rows);
   const lengths = new Float64Array(STATIONS);

@@ -25,7 +25,11 @@ const actedIn = (machine: Machine): Map<string, Acted> => {
   return new Map(
     record.moves.map((m) => [
       m.cue,
-      { from: m.from, to: m.to, start: motionAt(found.axes.get(m.axis)!, m.from).position + 0 * start.position },
+      {
+        from: m.from,
+        to: m.to,
+        start: motionAt(found.motions.axes.get(m.axis)!, m.from).position + 0 * start.position,
+      },
     ]),
   );
 };
@@ -45,12 +49,13 @@ describe('edits of the sheet', () => {
     const sequence = mirrorMoves(machine.sequence, ['a', 'b'], actedIn(machine));
     const { record, found } = simulateCycle({ ...machine, sequence });
     expect(record.duration).toBeCloseTo(2, 9);
-    for (const axis of ['x', 'y']) expect(motionAt(found.axes.get(axis)!, record.duration).position).toBeCloseTo(0, 12);
+    for (const axis of ['x', 'y'])
+      expect(motionAt(found.motions.axes.get(axis)!, record.duration).position).toBeCloseTo(0, 12);
     // The motion is its own mirror image about the turn.
     for (const t of [0.2, 0.55, 0.8])
       for (const axis of ['x', 'y'])
-        expect(motionAt(found.axes.get(axis)!, 2 - t).position).toBeCloseTo(
-          motionAt(found.axes.get(axis)!, t).position,
+        expect(motionAt(found.motions.axes.get(axis)!, 2 - t).position).toBeCloseTo(
+          motionAt(found.motions.axes.get(axis)!, t).position,
           9,
         );
     expect(record.end).toBe('stop');
@@ -61,7 +66,7 @@ describe('edits of the sheet', () => {
     const sequence = splitMove(machine.sequence, 'a', actedIn(machine).get('a')!, 0.2, 0.4, 0.3);
     expect(sequence.cues.map(({ name }) => name)).toEqual(['a', 'a waits', 'a goes on', 'b', 'end']);
     const { record, found } = simulateCycle({ ...machine, sequence });
-    const x = found.axes.get('x')!;
+    const x = found.motions.axes.get('x')!;
     expect(motionAt(x, 0.35).position).toBeCloseTo(0.08, 9);
     expect(motionAt(x, 0.8).position).toBeCloseTo(0.2, 9);
     expect(record.duration).toBeCloseTo(0.8 + 0.5, 9);

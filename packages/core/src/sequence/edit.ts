@@ -1,4 +1,13 @@
-import { freeId, type Cue, type CueAction, type Machine, type Sequence } from '../machine';
+import {
+  freeId,
+  ownerOf,
+  referencesIn,
+  sequenceSchema,
+  type Cue,
+  type CueAction,
+  type Machine,
+  type Sequence,
+} from '../machine';
 
 /** When a cue acted in a run: its beginning and end in s, and where the axis it moved began, m or rad. */
 export interface Acted {
@@ -74,11 +83,10 @@ export function removeCue(sequence: Sequence, id: string): Sequence {
 
 /** Where a thing is still spoken of: names of cues, interlocks and sensors. */
 export function usersOf(sequence: Sequence, id: string): string[] {
-  const speaks = (value: unknown): boolean =>
-    typeof value === 'object' && value !== null
-      ? Object.entries(value).some(([key, inner]) => key !== 'id' && key !== 'name' && speaks(inner))
-      : value === id;
-  return [...sequence.cues, ...sequence.interlocks, ...sequence.sensors].filter(speaks).map(({ name }) => name);
+  const users = referencesIn(sequenceSchema, sequence)
+    .filter((reference) => reference.id === id)
+    .map(({ path }) => ownerOf({ sequence }, ['sequence', ...path]).name ?? '');
+  return [...new Set(users)].filter((name) => name !== '');
 }
 
 /**

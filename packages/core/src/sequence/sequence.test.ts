@@ -1,6 +1,6 @@
 import fc from 'fast-check';
-import { newAxis, newMachine, type Condition, type Cue } from '../machine';
-import { cue, cuedAxis, rises, sensor, sheetOf, wait } from '../../test/cycles';
+import { type Condition, type Cue } from '../machine';
+import { cue, cuedAxis, move, rises, sensor, sheetOf, wait } from '../../test/cycles';
 import {
   checkSheet,
   compatible,
@@ -267,35 +267,15 @@ describe('the sheet as a net', () => {
 
 describe('large sheets', () => {
   const sheet = (n: number, change: (cue: Cue, i: number) => void = () => undefined) => {
-    const machine = newMachine('Large');
-    machine.axes.push(newAxis('linear', [], 2));
-    machine.axes[0]!.motion.source = { kind: 'cues', start: 0 };
-    machine.sequence.cues = Array.from({ length: n }, (_, i) => {
-      const cue: Cue = {
-        id: `c${i}`,
-        name: `Cue ${i}`,
-        on: true,
-        after: [],
-        join: 'all',
-        choice: null,
-        priority: 0,
-        when: null,
-        delay: 0,
-        times: null,
-        action: { do: 'load', axis: machine.axes[0]!.id, force: 1 },
-        timeOut: null,
-      };
-      change(cue, i);
-      return cue;
-    });
-    return machine;
+    const cues = Array.from({ length: n }, (_, i) => cue(`c${i}`, { do: 'load', axis: 'x', force: 1 }));
+    cues.forEach(change);
+    return sheetOf(cues, {}, { axes: [cuedAxis('x')] });
   };
-  const moves = (cue: Cue, axis: string) =>
-    (cue.action = { do: 'move', axis, given: 'to', value: 0, time: 1, law: null, velocity: null, acceleration: null, jerk: null }); // prettier-ignore
+  const moves = (mover: Cue) => (mover.action = move('x', 0, 1, null));
 
   test('500 cues side by side: the two that want one axis are found among all situations, by the structure', () => {
     const machine = sheet(500, (cue, i) => {
-      if (i === 3 || i === 444) moves(cue, newAxis('linear', [], 2).id);
+      if (i === 3 || i === 444) moves(cue);
     });
     const fights = checkSheet(machine).filter(({ code }) => code === 'fight');
     expect(fights.map(({ cues }) => cues)).toEqual([['c3', 'c444']]);
@@ -303,14 +283,14 @@ describe('large sheets', () => {
 
   test('500 cues in a row move one axis and never fight', () => {
     const machine = sheet(500, (cue, i) => {
-      moves(cue, newAxis('linear', [], 2).id);
+      moves(cue);
       if (i > 0) cue.after = [`c${i - 1}`];
     });
     expect(checkSheet(machine).filter(({ code }) => code === 'fight' || code === 'more')).toEqual([]);
   });
 
   test('200 cues that all want one axis: some fights are listed, the others counted', () => {
-    const found = checkSheet(sheet(200, (cue) => moves(cue, newAxis('linear', [], 2).id)));
+    const found = checkSheet(sheet(200, moves));
     expect(found.filter(({ code }) => code === 'fight')).toHaveLength(60);
     const more = found.find(({ code }) => code === 'more')!;
     expect(more.count).toBe((200 * 199) / 2 - 60);

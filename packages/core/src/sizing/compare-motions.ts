@@ -67,7 +67,7 @@ export function compareMotions(
       axis.id === axisId ? { ...axis, plan: option.plan, motion: option.motion } : axis,
     );
     const axis = axes.find(({ id }) => id === axisId)!;
-    const run = simulate({ ...machine, axes }, { rotorInertia: { [axisId]: rotorInertia } });
+    const run = simulate({ ...machine, axes }, { rotors: { [axisId]: rotorInertia } });
     return summed(
       option,
       axis,

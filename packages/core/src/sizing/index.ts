@@ -1,7 +1,10 @@
 export * from './motor';
 export * from './duty';
+export * from './load-facts';
 export * from './rank';
 export type { CheckCode, MotorCheck } from './checks';
 export * from './explain';
 export * from './proposals';
 export * from './compare-motions';
+export * from './run-machine';
+export * from './run-input';

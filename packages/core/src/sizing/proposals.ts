@@ -172,9 +172,9 @@ function peaks({ plan }: Axis): Pick<PlanPrice, 'velocity' | 'acceleration' | 'j
 
 function ownTorque(machine: Machine, axis: Axis, rotor: number): Pick<PlanPrice, 'peakTorque' | 'rmsTorque'> {
   const motions = new MachineMotions(movingMachine(machine));
-  const model = axisModel(axis, motions, rotor);
+  const model = { ...axisModel(axis, motions), rotorInertia: rotor };
   const T = cycleTime(machine);
-  const times = sampleTimes([model.motion], T / SAMPLES, model.loadEdges);
+  const times = sampleTimes([model.motion], T / SAMPLES, model.loadEdges(motions, T).edges);
   const motion = sampleMotion(model.motion, times);
   const instant = emptyInstant();
   let peak = 0;
@@ -198,7 +198,7 @@ function ownTorque(machine: Machine, axis: Axis, rotor: number): Pick<PlanPrice,
 }
 
 function wholeTorque(machine: Machine, axis: Axis, rotor: number): Pick<PlanPrice, 'peakTorque' | 'rmsTorque'> {
-  const run = simulate({ ...machine, step: cycleTime(machine) / SAMPLES }, { rotorInertia: { [axis.id]: rotor } });
+  const run = simulate({ ...machine, step: cycleTime(machine) / SAMPLES }, { rotors: { [axis.id]: rotor } });
   const own = run.axes.find(({ axisId }) => axisId === axis.id)!;
   const peakTorque = own.channels.motorTorque.reduce((most, value) => Math.max(most, Math.abs(value)), 0);
   return { peakTorque: Number.isNaN(peakTorque) ? Infinity : peakTorque, rmsTorque: own.rms.motorTorque };

@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { readCatalogue } from '../format';
-import { newAxis, newMachine, type Axis } from '../machine';
+import { addBar, addJoint, bodyPoint, groundPoint, newAxis, newMachine, type Axis } from '../machine';
+import { weigh } from '../../test/mechanisms';
 import { rmsTorque, simulate } from '../run';
 import {
   continuousEnvelope,
@@ -89,7 +90,7 @@ describe('checks of a candidate', () => {
     const found = check(motor, duty, 'rms');
     const machine = newMachine('Again');
     machine.axes = [duty.axis];
-    const run = simulate(machine, { rotorInertia: { [duty.axis.id]: inertia } });
+    const run = simulate(machine, { rotors: { [duty.axis.id]: inertia } });
     expect(found.required).toBeCloseTo(run.axes[0]!.rms.motorTorque, 12);
     const { torque, times } = duty.duty;
     let square = 0;
@@ -173,5 +174,33 @@ describe('ranking', () => {
       /N·m at [\d.]+\u00a0s exceed its [\d.]+\u00a0N·m at [\d.]+\u00a0rpm/,
     );
     expect(explainRanking([], 'mass', 'metric')).toMatch(/catalogue is empty/);
+  });
+});
+
+describe('a drive in front of freedoms that are left', () => {
+  // A pendulum of 3 kg that hangs on a lift of 2 kg: the lift feels both masses, and holds both weights.
+  test('the mechanism counts in inertia ratio, holding torque and brake', () => {
+    const machine = newMachine('Lift with pendulum');
+    machine.cycle = { given: 'time', time: 1 };
+    const m = machine.mechanism;
+    const lift = weigh(addBar(m, [0, 0], [0.1, 0], 'Lift'), 2, [0, 0], 0.01);
+    const bob = weigh(addBar(m, [0.05, 0], [0.05, -0.3], 'Pendulum'), 3, [0.3, 0], 0.001);
+    const rail = addJoint(m, 'slide', groundPoint(m, [0, 0]), bodyPoint(m, lift.id, [0, 0]), {
+      direction: Math.PI / 2,
+    });
+    addJoint(m, 'pin', bodyPoint(m, lift.id, [0.05, 0]), bodyPoint(m, bob.id, [0.05, 0]));
+    const axis = { ...newAxis('linear', [], 1), joint: rail.id };
+    axis.load = { ...axis.load, inertia: 0, coulomb: 0 };
+    axis.transmission = { kind: 'screw', lead: 0.01, inertia: 0, efficiency: 1, backEfficiency: 1, friction: 0 };
+    axis.gearbox = null;
+    machine.axes = [axis];
+    const run = simulate(machine);
+    expect(run.mechanism!.mode).toBe('free');
+    const { loadInertia, holding } = dutyOf(axis, run.axes[0]!, run.times);
+    const arm = 0.01 / (2 * Math.PI);
+    expect(loadInertia / (5 * arm ** 2)).toBeCloseTo(1, 6);
+    expect(holding / (5 * 9.80665 * arm)).toBeCloseTo(1, 6);
+    const duty = dutyOf(axis, run.axes[0]!, run.times);
+    expect(needsBrake(duty, 'auto')).toBe(true);
   });
 });

@@ -7,24 +7,10 @@ const results = useRun();
 </script>
 
 <template>
-  <div v-if="results.ask" class="bar" role="alert" aria-label="Large run">
+  <div v-if="results.ask" class="notice-bar" role="alert" aria-label="Large run">
     <span
       >{{ results.ask }}<template v-if="results.run"> Until then the results shown are those of before.</template></span
     >
     <ElButton size="small" @click="results.runAnyway()">Run it anyway</ElButton>
   </div>
 </template>
-
-<style scoped>
-.bar {
-  display: flex;
-  gap: 10px;
-  align-items: center;
-  padding: 6px 12px;
-  background: var(--attention-soft);
-  border-bottom: 1px solid var(--attention);
-}
-.bar span {
-  flex: 1;
-}
-</style>

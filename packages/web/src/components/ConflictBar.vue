@@ -20,20 +20,20 @@ async function keepAsCopy(): Promise<void> {
 </script>
 
 <template>
-  <div v-if="machine.saveState.kind === 'conflict'" class="bar" role="alert">
+  <div v-if="machine.saveState.kind === 'conflict'" class="notice-bar" role="alert">
     <span>This machine was changed in another window. Your changes here are not saved yet.</span>
     <ElButton size="small" @click="keepAsCopy">Keep mine as a copy</ElButton>
     <ElButton size="small" @click="machine.takeTheirs()">Take theirs</ElButton>
     <ElButton size="small" @click="machine.overwrite()">Replace theirs with mine</ElButton>
   </div>
-  <div v-else-if="machine.saveState.kind === 'gone'" class="bar" role="alert">
+  <div v-else-if="machine.saveState.kind === 'gone'" class="notice-bar" role="alert">
     <span>This machine was deleted in another window. Your changes here are not saved.</span>
     <ElButton size="small" @click="keepAsCopy">Keep mine as a copy</ElButton>
   </div>
-  <div v-else-if="machine.saveState.kind === 'offline'" class="bar" role="alert">
+  <div v-else-if="machine.saveState.kind === 'offline'" class="notice-bar" role="alert">
     <span>{{ machine.saveState.message }} Your changes are kept here and saved as soon as it answers.</span>
   </div>
-  <div v-if="machine.draft" class="bar" role="status" aria-label="Unsaved changes">
+  <div v-if="machine.draft" class="notice-bar" role="status" aria-label="Unsaved changes">
     <span
       >Changes of {{ when.format(machine.draft.at) }} had not been saved when their window ended; this browser has kept
       them.<template v-if="machine.draft.overtaken">
@@ -44,17 +44,3 @@ async function keepAsCopy(): Promise<void> {
     <ElButton size="small" @click="machine.forgetDraft()">Forget them</ElButton>
   </div>
 </template>
-
-<style scoped>
-.bar {
-  display: flex;
-  gap: 10px;
-  align-items: center;
-  padding: 6px 12px;
-  background: var(--attention-soft);
-  border-bottom: 1px solid var(--attention);
-}
-.bar span {
-  flex: 1;
-}
-</style>

@@ -4,6 +4,7 @@ import { ChevronDown, ChevronUp, Pause, Play, StepBack, StepForward } from '@luc
 import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { useRoute } from 'vue-router';
+import { dragPointer } from '@/composables/usePointerDrag';
 import { axisColour } from '@/lib/axis-look';
 import { niceTicks } from '@/lib/ticks';
 import { PLAYBACK_SPEEDS, useCursor } from '@/stores/cursor';
@@ -69,9 +70,7 @@ function scrub(event: PointerEvent): void {
     cursor.moveTo(((moved.clientX - box.left - EDGE) / (box.width - 2 * EDGE)) * cursor.span);
   };
   follow(event);
-  element.setPointerCapture(event.pointerId);
-  element.onpointermove = follow;
-  element.onpointerup = () => (element.onpointermove = null);
+  dragPointer(event, element, { move: follow });
 }
 </script>
 

@@ -11,6 +11,7 @@ import {
 } from '@yoke/core';
 import { computed, ref } from 'vue';
 import { useKneeDrag, type LaneScale } from '@/composables/useKneeDrag';
+import { dragPointer } from '@/composables/usePointerDrag';
 import { axisColour, axisDash } from '@/lib/axis-look';
 import { useCursor } from '@/stores/cursor';
 import { useMachine } from '@/stores/machine';
@@ -129,8 +130,7 @@ function locate(event: PointerEvent): { x: number; y: number } {
 function startDrag(event: PointerEvent, knee: number): void {
   machine.selectedAxisId = props.axis.id;
   held.value = range.value;
-  start(event, props.axis, knee, scale.value, locate);
-  event.currentTarget?.addEventListener('pointerup', () => (held.value = null), { once: true });
+  start(event, props.axis, knee, scale.value, locate, () => (held.value = null));
 }
 
 function scrub(event: PointerEvent): void {
@@ -138,9 +138,7 @@ function scrub(event: PointerEvent): void {
   cursor.pause();
   const follow = (moved: PointerEvent) => cursor.moveTo(scale.value.time(locate(moved).x));
   follow(event);
-  svg.value!.setPointerCapture(event.pointerId);
-  svg.value!.onpointermove = follow;
-  svg.value!.onpointerup = () => (svg.value!.onpointermove = null);
+  dragPointer(event, svg.value!, { move: follow });
 }
 
 const kneeText = (time: number, position: number) =>

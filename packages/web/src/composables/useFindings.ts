@@ -29,23 +29,25 @@ export function usePlanFindings() {
   });
 }
 
-/** Findings about the run as a whole in words. */
+/** Findings about the run as a whole in words; a step that is too coarse is told on every stage by a bar of its own. */
 export function useRunFindings() {
   const machine = useMachine();
   const results = useRun();
   return computed<ShownFinding[]>(() =>
-    (results.run?.findings ?? []).map((finding) => ({
-      severity: finding.severity,
-      text: explainRunFinding(finding, machine.units),
-      remedies:
-        finding.code === 'master'
-          ? []
-          : [
-              {
-                label: 'Use the proposed step',
-                apply: () => void machine.edit('use the proposed step', (draft) => void (draft.step = null)),
-              },
-            ],
-    })),
+    (results.run?.findings ?? [])
+      .filter(({ code }) => code !== 'coarse-step')
+      .map((finding) => ({
+        severity: finding.severity,
+        text: explainRunFinding(finding, machine.units),
+        remedies:
+          finding.code === 'master'
+            ? []
+            : [
+                {
+                  label: 'Use the proposed step',
+                  apply: () => void machine.edit('use the proposed step', (draft) => void (draft.step = null)),
+                },
+              ],
+      })),
   );
 }

@@ -1,5 +1,6 @@
 import { AXIS_KINDS, displayUnit, dragKnee, planKnees, type Axis } from '@yoke/core';
 import { ref } from 'vue';
+import { dragPointer } from './usePointerDrag';
 import { niceStep, snapTo } from '@/lib/ticks';
 import { useMachine } from '@/stores/machine';
 import { useMotions } from '@/stores/motions';
@@ -75,16 +76,15 @@ export function useKneeDrag() {
     );
   }
 
-  /** Starts dragging; `locate` gives the pointer's place in the lane. */
+  /** Starts dragging; `locate` gives the pointer's place in the lane, `ended` is told when it is over. */
   function start(
     event: PointerEvent,
     axis: Axis,
     knee: number,
     scale: LaneScale,
     locate: (event: PointerEvent) => { x: number; y: number },
+    ended: () => void = () => undefined,
   ): void {
-    const target = event.currentTarget as Element;
-    target.setPointerCapture(event.pointerId);
     const key = `drag ${++gesture}`;
     const unit = displayUnit(AXIS_KINDS[axis.kind].position, machine.units).factor;
     const timeGrid = niceStep(2.5 / scale.pixelsPerSecond);
@@ -92,11 +92,11 @@ export function useKneeDrag() {
     const begin = planKnees(axis.plan)[knee]!;
     const from = { ...begin, time: begin.time * secondsPer(axis) };
     const begun = locate(event);
-    const move = (moved: Event) => {
+    const move = (moved: PointerEvent) => {
       const current = machine.axes.find(({ id }) => id === axis.id);
       if (!current) return;
-      const { x, y } = locate(moved as PointerEvent);
-      const free = (moved as PointerEvent).altKey;
+      const { x, y } = locate(moved);
+      const free = moved.altKey;
       // A drag that stays level keeps the position, one that stays upright keeps the time.
       const time = Math.abs(x - begun.x) < 4 ? from.time : scale.time(scale.x(from.time) + x - begun.x);
       const position = Math.abs(y - begun.y) < 4 ? from.position : scale.position(scale.y(from.position) + y - begun.y);
@@ -112,13 +112,11 @@ export function useKneeDrag() {
         key,
       );
     };
-    const stop = () => {
-      target.removeEventListener('pointermove', move);
+    const end = () => {
       dragged.value = null;
+      ended();
     };
-    target.addEventListener('pointermove', move);
-    target.addEventListener('pointerup', stop, { once: true });
-    target.addEventListener('pointercancel', stop, { once: true });
+    dragPointer(event, event.currentTarget as Element, { move, end });
   }
 
   /** Moves a knee by arrow keys. */

@@ -1,7 +1,7 @@
-import { explainMechanismFinding, explainPlanFinding, isHeldBack, segmentName } from '@yoke/core';
-import { useCues } from '@/stores/cues';
+import type { ToldFinding } from '@yoke/core';
 import { computed } from 'vue';
 import type { StageId } from '@/lib/stages';
+import { useCues } from '@/stores/cues';
 import { useMachine } from '@/stores/machine';
 import { useRun } from '@/stores/run';
 
@@ -12,35 +12,50 @@ export interface StageState {
   words: string;
 }
 
-/** State of every stage of the open machine, over all its axes. */
+type About = ToldFinding['about'];
+
+const counted = (count: number, one: string, many: string) => (count === 1 ? `1 ${one}` : `${count} ${many}`);
+
+/**
+ * State of every stage of the open machine. What failed, asks first or broke off stands before everything that is
+ * computed from it: no stage behind it shows as good.
+ */
 export function useStageStates() {
   const machine = useMachine();
   const results = useRun();
   const cues = useCues();
+
+  /** The first error about some things, in words. */
+  const error = (...about: About[]): string | undefined =>
+    results.findings.find((finding) => finding.severity === 'error' && about.includes(finding.about))?.text;
+
+  function state(wrong: string | null | undefined, isStale: boolean, words: string): StageState {
+    if (wrong) return { kind: 'attention', words: wrong };
+    return isStale ? { kind: 'stale', words: 'Computing …' } : { kind: 'ready', words };
+  }
+
   return computed<Record<StageId, StageState>>(() => {
-    const axes = machine.axes;
-    const fine = (words: string): StageState => ({ kind: 'ready', words });
-    const stale: StageState = { kind: 'stale', words: 'Computing …' };
+    const { axes } = machine;
+    const bodies = machine.document?.mechanism.bodies.length ?? 0;
     const { sequence, loose } = machine.document ?? {};
+    const held = results.failure ?? results.ask;
+    const drawn = [
+      ...(bodies > 0 ? [counted(bodies, 'body', 'bodies')] : []),
+      ...(axes.length > 0 ? [counted(axes.length, 'axis', 'axes')] : []),
+    ];
+    const sheetError = cues.findings.find(({ severity }) => severity === 'error')?.text;
     const told = (sequence?.cues.length ?? 0) + (loose?.sources.length ?? 0);
-    const wrong = cues.findings.find(({ severity }) => severity === 'error')?.text;
     const cue: StageState =
       told === 0
         ? { kind: 'empty', words: 'No cue and no loose part yet: axes go by motions of their own.' }
-        : wrong
-          ? { kind: 'attention', words: wrong }
-          : results.stale || cues.checking
-            ? stale
-            : fine(`${sequence!.cues.length} cues, ${sequence!.sensors.length} sensors`);
-    const bodies = machine.document?.mechanism.bodies.length ?? 0;
-    const broken =
-      bodies > 0 && machine.document
-        ? (results.run?.mechanism?.findings ?? [])
-            .filter(({ severity }) => severity === 'error')
-            .map((finding) => explainMechanismFinding(finding, results.document ?? machine.document!))[0]
-        : undefined;
-    const mechanismState = (words: string): StageState =>
-      broken ? { kind: 'attention', words: broken } : results.stale ? stale : fine(words);
+        : state(
+            sheetError ?? held ?? error('cycle'),
+            results.stale || cues.checking,
+            `${counted(sequence!.cues.length, 'cue', 'cues')}, ${counted(sequence!.sensors.length, 'sensor', 'sensors')}`,
+          );
+    const build = state(held ?? error('mechanism'), bodies > 0 && results.stale, drawn.join(', '));
+    const broken = results.brokenFor() ?? results.coarse;
+    const computedState = (words: string) => state(held ?? broken?.text, results.stale, words);
     if (axes.length === 0) {
       const empty = { kind: 'empty', words: 'There is no axis yet: add one in Build.' } as const;
       const undriven: StageState = {
@@ -48,60 +63,30 @@ export function useStageStates() {
         words: 'No joint is driven yet: choose one in Build and drive it.',
       };
       if (bodies === 0) return { build: empty, move: empty, cue, run: empty, size: empty, deliver: empty };
-      const drawn = mechanismState(bodies === 1 ? '1 body' : `${bodies} bodies`);
       return {
-        build: drawn,
+        build,
         move: undriven,
         cue,
-        run: mechanismState('The cycle is computed.'),
+        run: computedState('The cycle is computed.'),
         size: undriven,
         deliver: undriven,
       };
     }
-    const firstError = axes.flatMap((axis) =>
-      (results.ofAxis(axis.id)?.findings ?? [])
-        .filter(({ severity }) => severity === 'error')
-        .map((f) => `${axis.name}: ${explainPlanFinding(f, axis.kind, machine.units, (id) => segmentName(axis, id))}`),
-    )[0];
     const noMotor = axes.find((axis) => {
       const ranking = results.rankings[axis.id];
       return ranking !== undefined && !ranking.some(({ fits }) => fits);
     });
-    /** A run that asks first, failed, or holds values that are no numbers: nothing that stands on it is good. */
-    const heldBack = axes.find((axis) => {
-      const own = results.ofAxis(axis.id);
-      return own !== null && isHeldBack(own);
-    });
-    /** A motion that could not be made as written: the axis rests instead, and what is computed is not what is wanted. */
-    const unmade = axes.some((axis) =>
-      results
-        .ofAxis(axis.id)
-        ?.findings.some(({ code, severity }) => severity === 'error' && ['formula', 'motion', 'engage'].includes(code)),
-    );
-    const trouble = results.ask ?? results.failure ?? broken ?? (heldBack || unmade ? firstError : undefined);
-    const computedState = (words: string): StageState =>
-      trouble ? { kind: 'attention', words: trouble } : results.stale ? stale : fine(words);
+    const unfit = noMotor ? `No motor of the catalogue fits ${noMotor.name}.` : null;
     return {
-      build:
-        bodies > 0
-          ? mechanismState(`${bodies} bodies, ${axes.length === 1 ? '1 axis' : `${axes.length} axes`}`)
-          : fine(axes.length === 1 ? '1 axis' : `${axes.length} axes`),
-      move: firstError
-        ? { kind: 'attention', words: firstError }
-        : results.ask
-          ? { kind: 'attention', words: results.ask }
-          : results.stale
-            ? stale
-            : fine('The plans close and keep their limits.'),
+      build,
+      move: state(error('axis') ?? held, results.stale, 'The plans close and keep their limits.'),
       cue,
-      run: computedState('The cycle is computed.'),
-      size: trouble
-        ? { kind: 'attention', words: trouble }
-        : noMotor
-          ? { kind: 'attention', words: `No motor of the catalogue fits ${noMotor.name}.` }
-          : results.rankingStale
-            ? stale
-            : fine('Every axis has a motor that fits.'),
+      run: state(held ?? broken?.text ?? error('run'), results.stale, 'The cycle is computed.'),
+      size: state(
+        held ?? broken?.text ?? unfit,
+        results.stale || results.rankingStale,
+        'Every axis has a motor that fits.',
+      ),
       deliver: computedState('Ready to be taken away.'),
     };
   });

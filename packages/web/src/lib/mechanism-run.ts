@@ -1,4 +1,4 @@
-import { sampleIndexAt, type Machine, type Place, type Run } from '@yoke/core';
+import { ofBody, sampleIndexAt, type Machine, type Place, type Run } from '@yoke/core';
 
 export { nameIn } from '@yoke/core';
 
@@ -18,16 +18,15 @@ export function placeAtSample(
   const at = machine.mechanism.bodies[i]?.points.find(({ id }) => id === point)?.at;
   if (!at) return { x: NaN, y: NaN, vx: 0, vy: 0 };
   const { centre } = mechanism!.bodies[i]!;
-  const of = (list: Float64Array[], j: number) => list[3 * i + j]![k]!;
-  const angle = of(mechanism!.q, 2);
+  const [x, y, angle] = ofBody(mechanism!.q, i).map((samples) => samples[k]!) as [number, number, number];
+  const [vx, vy, w] = ofBody(mechanism!.v, i).map((samples) => samples[k]!) as [number, number, number];
   const [lx, ly] = [at[0] - centre[0], at[1] - centre[1]];
   const rx = Math.cos(angle) * lx - Math.sin(angle) * ly;
   const ry = Math.sin(angle) * lx + Math.cos(angle) * ly;
-  const w = of(mechanism!.v, 2);
   return {
-    x: of(mechanism!.q, 0) + rx,
-    y: of(mechanism!.q, 1) + ry,
-    vx: of(mechanism!.v, 0) - w * ry,
-    vy: of(mechanism!.v, 1) + w * rx,
+    x: x + rx,
+    y: y + ry,
+    vx: vx - w * ry,
+    vy: vy + w * rx,
   };
 }

@@ -6,6 +6,7 @@ import BudgetBar from '@/components/BudgetBar.vue';
 import ConflictBar from '@/components/ConflictBar.vue';
 import CycleDiagram from '@/components/CycleDiagram.vue';
 import KeySheet from '@/components/KeySheet.vue';
+import RunBar from '@/components/RunBar.vue';
 import { useShortcuts } from '@/composables/useShortcuts';
 import { useCatalogue } from '@/stores/catalogue';
 import { useCursor } from '@/stores/cursor';
@@ -45,6 +46,7 @@ onBeforeUnmount(() => {
     <KeySheet v-if="help" @close="help = false" />
     <ConflictBar />
     <BudgetBar />
+    <RunBar />
     <template v-if="machine.document">
       <CycleDiagram />
       <main class="content">

@@ -10,6 +10,7 @@ import CylinderPanel from '@/components/build/CylinderPanel.vue';
 import DriveTrainPanel from '@/components/build/DriveTrainPanel.vue';
 import LoadPanel from '@/components/build/LoadPanel.vue';
 import MachinePanel from '@/components/build/MachinePanel.vue';
+import MechanismView from '@/components/run/MechanismView.vue';
 import { useCursor } from '@/stores/cursor';
 import { useMachine } from '@/stores/machine';
 import { useMotions } from '@/stores/motions';
@@ -50,7 +51,8 @@ const position = computed(() =>
       </div>
       <div v-if="machine.axis" class="side">
         <section class="panel drawing" aria-label="Drawing">
-          <AxisSketch :axis="machine.axis" :position="position" />
+          <MechanismView v-if="machine.axis.joint !== null" />
+          <AxisSketch v-else :axis="machine.axis" :position="position" />
         </section>
         <AxisFacts :axis="machine.axis" />
       </div>

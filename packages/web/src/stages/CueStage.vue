@@ -14,6 +14,7 @@ import FindingsList from '@/components/FindingsList.vue';
 import { useCues } from '@/stores/cues';
 import { LOOSE_LISTS, useLoose } from '@/stores/loose';
 import { useMachine } from '@/stores/machine';
+import { useRunProgress } from '@/composables/useRunProgress';
 import { useRun } from '@/stores/run';
 
 /** What starts what: the cue sheet as rows, as a graph and over time, with the machine beside it. */
@@ -21,6 +22,7 @@ const machine = useMachine();
 const cues = useCues();
 const loose = useLoose();
 const results = useRun();
+const progress = useRunProgress();
 const route = useRoute();
 const router = useRouter();
 const PARTS = [
@@ -67,16 +69,9 @@ const variants = computed(() => machine.document!.variants);
         {{ name }}
       </button>
       <span class="state" role="status">
-        <template v-if="results.failure"
-          ><span class="bad">{{ results.failure }}</span></template
-        >
-        <template v-else-if="results.progress !== null && results.stale">
-          Running {{ Math.round((results.progress ?? 0) * 100) }} %
+        <template v-if="results.progress !== null && results.stale">
+          Running {{ progress }}
           <button type="button" class="plain link" @click="results.stop()">Stop</button>
-        </template>
-        <template v-else-if="results.draw">
-          A scattered run is shown.
-          <button type="button" class="plain link" @click="results.runDraw(null)">Back to the machine’s own</button>
         </template>
       </span>
     </nav>
@@ -132,9 +127,14 @@ const variants = computed(() => machine.document!.variants);
           <FindingsList
             v-else-if="shownSide === 'findings'"
             :findings="cues.findings"
-            fine="The sheet runs through without anything to be said."
+            :fine="
+              results.stale
+                ? 'What there is to be said comes with the run that is being computed.'
+                : 'The sheet runs through without anything to be said.'
+            "
           />
-          <ChainPanel v-else />
+          <ChainPanel v-else-if="results.begun === null" />
+          <p v-else class="soft">The times of the cycle come when all of it is computed.</p>
         </div>
       </section>
     </aside>

@@ -7,10 +7,12 @@ import {
   channelSpec,
   machineText,
   type ChannelId,
+  type Run,
 } from '@yoke/core';
 import { ElButton, ElCheckbox } from 'element-plus';
 import 'element-plus/theme-chalk/el-checkbox.css';
 import { computed, ref } from 'vue';
+import BrokenNote from '@/components/BrokenNote.vue';
 import TrajectoryPanel from '@/components/deliver/TrajectoryPanel.vue';
 import NoAxis from '@/components/NoAxis.vue';
 import { axisColour } from '@/lib/axis-look';
@@ -46,16 +48,19 @@ const preview = computed(() => {
     .map((line) => (line.length > 150 ? `${line.slice(0, 149)}…` : line))
     .join('\n');
 });
-const saveChannels = () =>
-  download(`${base.value}-channels.csv`, channelsCsv(machine.document!, results.run!, choices.value), 'text/csv');
+const broken = computed(() => results.brokenFor() !== null && !results.insisted);
+/** The machine's own run is what is taken away, whichever is shown. */
+const ownRun = async () => (results.draw ? (await results.cycleOf(results.document!)).run : results.run!);
+const saveChannels = (run: Run) =>
+  download(`${base.value}-channels.csv`, channelsCsv(results.document!, run, choices.value), 'text/csv');
 /** Every channel of the mechanism's run: too many to tick one by one. */
 const mechanismIds = computed(() =>
   results.run?.mechanism && results.document ? allMechanismChannels(results.document, results.run) : [],
 );
-const saveMechanism = () =>
+const saveMechanism = async () =>
   download(
     `${base.value}-mechanism.csv`,
-    channelsCsv(results.document!, results.run!, [], mechanismIds.value),
+    channelsCsv(results.document!, await ownRun(), [], mechanismIds.value),
     'text/csv',
   );
 const saveDocument = () => download(`${base.value}.yoke.json`, machineText(machine.document!), 'application/json');
@@ -87,13 +92,24 @@ const saveDocument = () => download(`${base.value}.yoke.json`, machineText(machi
         </fieldset>
       </div>
       <pre v-if="preview" class="figures" tabindex="0" aria-label="First rows of the CSV">{{ preview }}</pre>
-      <ElButton type="primary" :disabled="!results.run || choices.length === 0 || results.stale" @click="saveChannels"
-        >Save {{ choices.length }} channels as CSV</ElButton
+      <BrokenNote what="delivered" />
+      <ElButton
+        type="primary"
+        :disabled="!results.run || choices.length === 0 || results.stale || broken"
+        @click="ownRun().then(saveChannels)"
+        >Save {{ results.run ? `${choices.length} ` : '' }}channels as CSV</ElButton
       >
-      <ElButton v-if="mechanismIds.length > 0" :disabled="results.stale" @click="saveMechanism"
+      <ElButton v-if="mechanismIds.length > 0" :disabled="results.stale || broken" @click="saveMechanism"
         >Save all {{ mechanismIds.length }} channels of the mechanism</ElButton
       >
-      <span v-if="choices.length === 0" class="soft hint">Tick at least one channel.</span>
+      <ElButton
+        v-if="results.draw && results.run"
+        :disabled="results.stale || broken"
+        @click="saveChannels(results.run)"
+        >Save the channels of the scattered run instead</ElButton
+      >
+      <span v-if="!results.run" class="soft hint">Computing …</span>
+      <span v-else-if="choices.length === 0" class="soft hint">Tick at least one channel.</span>
     </section>
     <div class="side">
       <TrajectoryPanel :key="machine.id ?? ''" />

@@ -15,10 +15,12 @@ import { useRunFindings } from '@/composables/useFindings';
 import { channelPanels } from '@/composables/usePanels';
 import { useCursor } from '@/stores/cursor';
 import { useMachine } from '@/stores/machine';
+import { useRunProgress } from '@/composables/useRunProgress';
 import { useRun } from '@/stores/run';
 
 const machine = useMachine();
 const results = useRun();
+const progress = useRunProgress();
 const cursor = useCursor();
 const findings = useRunFindings();
 
@@ -88,8 +90,11 @@ const setStep = (value: number | null) => machine.edit('sampling step', (draft) 
           </p>
         </section>
         <section v-if="results.run && results.axisRun" class="panel tables" aria-label="Peaks and energy">
-          <PeakTable :axis="machine.axis" :run="results.run" :axis-run="results.axisRun" />
-          <EnergyTable :axis-run="results.axisRun" :cycle="cursor.span" />
+          <template v-if="results.begun === null">
+            <PeakTable :axis="machine.axis" :run="results.run" :axis-run="results.axisRun" />
+            <EnergyTable :axis-run="results.axisRun" :cycle="cursor.span" />
+          </template>
+          <p v-else class="soft">Peaks and energies come with the whole cycle: {{ progress }}.</p>
           <div class="step">
             <QuantityField
               :value="machine.document!.step"

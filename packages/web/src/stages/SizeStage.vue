@@ -3,7 +3,6 @@ import {
   CHECK_LABELS,
   CRITERION_LABELS,
   explainCandidate,
-  explainMechanismFinding,
   explainRanking,
   formatQuantity,
   type RankingCriterion,
@@ -11,6 +10,7 @@ import {
 } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed, ref, watch } from 'vue';
+import BrokenNote from '@/components/BrokenNote.vue';
 import ChoiceField from '@/components/ChoiceField.vue';
 import NoAxis from '@/components/NoAxis.vue';
 import QuantityField from '@/components/QuantityField.vue';
@@ -38,12 +38,7 @@ watch(
   () => (shownType.value = null),
 );
 
-/** What keeps the mechanism's run from being whole: the ranking then knows only a part of the duty. */
-const broken = computed(() => {
-  const finding = results.run?.mechanism?.findings.find(({ severity }) => severity === 'error');
-  const driven = (machine.axis?.joint ?? null) !== null;
-  return finding && driven && results.document ? explainMechanismFinding(finding, results.document) : null;
-});
+const broken = computed(() => results.brokenFor(machine.axis ?? undefined));
 
 const criteria = (Object.entries(CRITERION_LABELS) as [RankingCriterion, string][]).map(([value, label]) => ({
   value,
@@ -100,12 +95,15 @@ const show = (value: number, kind: Parameters<typeof formatQuantity>[1]) =>
         />
       </section>
       <section class="panel ranking" aria-label="Ranking">
-        <p v-if="broken" class="bad" role="alert">The mechanism stands against this ranking: {{ broken }}</p>
-        <p v-if="catalogue.state === 'ready' && (results.ranking.length > 0 || !results.rankingStale)" class="why">
+        <BrokenNote :axis="machine.axis" what="ranked" />
+        <p
+          v-if="catalogue.state === 'ready' && (results.ranking.length > 0 || !(results.rankingStale || broken))"
+          class="why"
+        >
           {{ explainRanking(results.ranking, wishes.rankBy, machine.units) }}
         </p>
         <p v-else-if="catalogue.state === 'failed'" class="bad">{{ catalogue.message }}</p>
-        <p v-else class="soft">Reading the catalogue …</p>
+        <p v-else-if="!broken" class="soft">Reading the catalogue …</p>
         <RankingTable
           :ranking="results.ranking"
           :shown="shown?.motor.type ?? null"
@@ -180,7 +178,9 @@ const show = (value: number, kind: Parameters<typeof formatQuantity>[1]) =>
           ? 'No motors to compare.'
           : results.ask
             ? 'Not computed yet: the run asks first, above.'
-            : 'Computing …'
+            : broken
+              ? 'No motor is shown: the run is broken.'
+              : 'Computing …'
       }}
     </section>
   </div>

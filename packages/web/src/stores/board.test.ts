@@ -6,8 +6,8 @@ import {
   newAxis,
   newMachine,
   type Machine,
+  type MachineRun,
   type Mechanism,
-  type Run,
 } from '@yoke/core';
 import { createPinia, setActivePinia } from 'pinia';
 import { api, type KeptRun } from '@/api/client';
@@ -18,7 +18,7 @@ import { useRun } from './run';
 import { useSeeing } from './seeing';
 
 jest.mock('comlink', () => {
-  const { simulate }: { simulate: (machine: Machine) => Run } = jest.requireActual('@yoke/core');
+  const { runMachine }: { runMachine: (machine: Machine) => Promise<MachineRun> } = jest.requireActual('@yoke/core');
   return {
     proxy: <T>(callback: T): T => callback,
     wrap: () => ({
@@ -26,7 +26,7 @@ jest.mock('comlink', () => {
       run: (machine: Machine) =>
         machine.name === 'Stopped'
           ? new Promise(() => undefined)
-          : Promise.resolve({ run: simulate(machine), record: null }),
+          : runMachine(machine).then(({ findings, ...result }) => ({ key: '', from: 'computed', findings, result })),
       rank: async () => ({}),
     }),
   };
@@ -149,6 +149,40 @@ describe('the drawing board', () => {
     expect(board.message).toMatch(/^Deleted Crank, and with it .*Crank drive/);
     machine.undo();
     expect(machine.axes).toHaveLength(1);
+  });
+
+  test('what a sensor goes by is not deleted, and not said to be: the sensor is named, and undo is as before', async () => {
+    const { board, machine } = await opened();
+    const problem = machine.edit('an eye', (draft) => {
+      draft.sequence.sensors.push({
+        id: 's',
+        name: 'Crank eye',
+        hysteresis: 0,
+        onDelay: 0,
+        offDelay: 0,
+        filter: 0,
+        inverted: false,
+        sensing: {
+          kind: 'proximity',
+          body: 'ground',
+          from: [0, 0],
+          to: [0, 1],
+          distance: 0.01,
+          bodies: ['body1'],
+          parts: false,
+          sees: [],
+        },
+      });
+    });
+    expect(problem).toBeNull();
+    const { document, undoLabel } = machine;
+    board.select('body1');
+    board.remove();
+    expect(board.message).toMatch(/^Not deleted: Crank eye goes by Crank .*Change or delete that first\.$/);
+    expect([machine.document, machine.undoLabel, board.selection]).toEqual([document, undoLabel, ['body1']]);
+    machine.edit('no eye', (draft) => void (draft.sequence.sensors = []));
+    board.remove();
+    expect(board.message).toMatch(/^Deleted Crank/);
   });
 
   test('a pose held by hand is apart from the document until it is made the start pose', async () => {

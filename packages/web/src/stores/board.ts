@@ -9,6 +9,7 @@ import {
   prepareMechanism,
   setFramePoses,
   unitOf,
+  stillUsedBy,
   type Machine,
   type Mechanism,
   type MechanismModel,
@@ -115,7 +116,16 @@ export const useBoard = defineStore('board', () => {
     if (selection.value.length === 0) return;
     const chosen = names(selection.value).join(', ');
     const more = hangsOn.value;
-    draw(`delete ${chosen}`, (draft) => deleteThings(draft as Machine, selection.value));
+    const users = stillUsedBy(machine.document!, selection.value);
+    if (users.length > 0) {
+      message.value = `Not deleted: ${users.join(', ')} ${users.length === 1 ? 'goes' : 'go'} by ${chosen}${more.length > 0 ? ` or what hangs on it` : ''}. Change or delete ${users.length === 1 ? 'that' : 'these'} first.`;
+      return;
+    }
+    const problem = draw(`delete ${chosen}`, (draft) => deleteThings(draft as Machine, selection.value));
+    if (problem !== null) {
+      message.value = `Not deleted: ${problem}`;
+      return;
+    }
     selection.value = [];
     message.value = `Deleted ${chosen}${more.length > 0 ? `, and with it ${more.join(', ')}` : ''}. Undo brings all of it back.`;
   }

@@ -1,4 +1,12 @@
-import { applyVariant, mechanismSamples, valueAt, type Machine, type Run } from '@yoke/core';
+import {
+  applyVariant,
+  brokenBy,
+  mechanismSamples,
+  valueAt,
+  type Machine,
+  type Run,
+  type ToldFinding,
+} from '@yoke/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowReactive, shallowRef, watch } from 'vue';
 import { api, type KeptRun } from '@/api/client';
@@ -13,6 +21,9 @@ export interface Compared {
   /** The document it was computed from. */
   document: Machine;
   run: Run | null;
+  /** All that was found in its run, and what broke it off. */
+  findings: readonly ToldFinding[];
+  broken: ToldFinding | null;
   /** Revision it was kept at; null for variants, which follow the machine. */
   revision: number | null;
   failure: string | null;
@@ -73,10 +84,13 @@ export const useCompare = defineStore('compare', () => {
     }
     if (!wanted) return;
     try {
-      const run = await results.simulate(wanted.document);
-      if (shown.value.includes(key)) computedRuns.set(key, { key, ...wanted, run, failure: null });
+      const { run, findings } = await results.cycleOf(wanted.document);
+      const broken = brokenBy(findings);
+      if (shown.value.includes(key)) computedRuns.set(key, { key, ...wanted, run, findings, broken, failure: null });
     } catch (error) {
-      computedRuns.set(key, { key, ...wanted, run: null, failure: (error as Error).message });
+      const failure = (error as Error).message;
+      if (shown.value.includes(key))
+        computedRuns.set(key, { key, ...wanted, run: null, findings: [], broken: null, failure });
     }
   }
 

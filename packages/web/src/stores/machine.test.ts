@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { newAxis, newMachine, type Machine } from '@yoke/core';
 import { createPinia, setActivePinia } from 'pinia';
+import { isReactive, reactive } from 'vue';
 import { api, ApiProblem } from '@/api/client';
 import { useMachine } from './machine';
 
@@ -57,6 +58,16 @@ describe('editing', () => {
     expect(machine.redoLabel).toBe('mass');
     machine.redo();
     expect(machine.axis?.load.inertia).toBe(9);
+  });
+
+  test('what Vue watches never reaches the document: a worker can take it, and nobody changes it from outside', async () => {
+    const machine = await opened();
+    const watched = reactive({ rows: [[0, 1] as [number, number], [1, 2] as [number, number]] });
+    machine.editAxis('table', (draft) => void (draft.load.forceTable = watched.rows));
+    expect(isReactive(machine.document!.axes[0]!.load.forceTable)).toBe(false);
+    expect(structuredClone(machine.document)).toEqual(machine.document);
+    watched.rows[0]![1] = 9;
+    expect(machine.axis!.load.forceTable).toEqual([[0, 1], [1, 2]]); // prettier-ignore
   });
 
   test('an edit that would make the document invalid is not made, and says what is wrong', async () => {
@@ -178,6 +189,29 @@ describe('saving', () => {
     expect(server.document.axes[0]!.load.inertia).toBe(6);
     expect(machine.document).toBeNull();
   });
+
+  test.each(['one', 'two'])(
+    'going to machine %s while the last one is still being saved and closed opens it',
+    async (next) => {
+      const machine = await opened();
+      setMass(machine, 9);
+      const save = jest.mocked(api.saveMachine).getMockImplementation()!;
+      let answer = () => undefined as void;
+      const asked = new Promise<void>((resolve) => (answer = resolve));
+      jest.mocked(api.saveMachine).mockImplementation(async (...wanted) => {
+        await asked;
+        return save(...wanted);
+      });
+      const closing = machine.close();
+      const opening = machine.open(next);
+      answer();
+      await Promise.all([closing, opening]);
+      await settle();
+      expect([machine.id, machine.load.kind]).toEqual([next, 'ready']);
+      expect(machine.axis?.load.inertia).toBe(9);
+      expect(server.saves).toBe(1);
+    },
+  );
 
   test('an edit while a save is under way is saved after it', async () => {
     const machine = await opened();

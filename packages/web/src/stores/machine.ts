@@ -1,5 +1,5 @@
 import { cycleTime, describeProblems, readMachine, type Axis, type Machine } from '@yoke/core';
-import { applyPatches, enablePatches, produceWithPatches, setAutoFreeze, type Draft, type Patch } from 'immer';
+import { applyPatches, enablePatches, Immer, setAutoFreeze, type Draft, type Patch } from 'immer';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
 import { api, ApiProblem } from '@/api/client';
@@ -8,6 +8,8 @@ import { useSaving } from './saving';
 
 enablePatches();
 setAutoFreeze(true);
+/** Finds out what an edit changes, without freezing what it puts in: that belongs to whoever edits. */
+const recorder = new Immer({ autoFreeze: false });
 
 interface Step {
   label: string;
@@ -16,6 +18,15 @@ interface Step {
   forward: Patch[];
   back: Patch[];
 }
+
+/**
+ * What was put into the document, as plain data: an object that Vue watches would reach the worker, which cannot take
+ * it, and be changed from outside later.
+ */
+const plain = (patch: Patch): Patch =>
+  typeof patch.value === 'object' && patch.value !== null
+    ? { ...patch, value: JSON.parse(JSON.stringify(patch.value)) as unknown }
+    : patch;
 
 /** Whether the document is there to be worked on. */
 export type LoadState =
@@ -49,9 +60,14 @@ export const useMachine = defineStore('machine', () => {
     redoSteps.value = [];
   }
 
+  /** Counts up with every opening and closing: one that waited for a save gives way to a later one. */
+  let visit = 0;
+
   async function open(machineId: string): Promise<void> {
+    const mine = ++visit;
     if (id.value === machineId && load.value.kind === 'ready') return;
-    await close();
+    await leave(mine);
+    if (mine !== visit) return;
     id.value = machineId;
     await reload();
   }
@@ -109,8 +125,11 @@ export const useMachine = defineStore('machine', () => {
     }
   }
 
-  async function close(): Promise<void> {
+  const close = (): Promise<void> => leave(++visit);
+
+  async function leave(mine: number): Promise<void> {
     await saving.flush();
+    if (mine !== visit) return;
     saving.end();
     id.value = null;
     draft.value = null;
@@ -129,8 +148,10 @@ export const useMachine = defineStore('machine', () => {
    */
   function edit(label: string, recipe: (draft: Draft<Machine>) => void, key?: string): string | null {
     if (!document.value) return 'No machine is open.';
-    const [next, forward, back] = produceWithPatches(document.value, (draft) => void recipe(draft));
-    if (forward.length === 0) return null;
+    const [, changes, back] = recorder.produceWithPatches(document.value, (draft) => void recipe(draft));
+    if (changes.length === 0) return null;
+    const forward = changes.map(plain);
+    const next = applyPatches(document.value, forward);
     const checked = readMachine(next);
     if (!checked.ok) return describeProblems(checked.problems);
     document.value = next;

@@ -4,17 +4,22 @@ import {
   newMachine,
   rankMotors,
   readCatalogue,
+  rotorInput,
+  runInput,
   simulate,
   type Candidate,
+  type CycleOptions,
   type Machine,
+  type MachineRun,
   type Motor,
-  type Run,
+  type ToldFinding,
 } from '@yoke/core';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { createPinia, setActivePinia } from 'pinia';
 import { nextTick } from 'vue';
 import { api, ApiProblem } from '@/api/client';
+import type { KeyedRun, RunHooks } from '@/worker/compute';
 import { useCatalogue } from './catalogue';
 import { useCursor } from './cursor';
 import { useMachine } from './machine';
@@ -23,20 +28,40 @@ import { useRun } from './run';
 const motors = readCatalogue(readFileSync(join(__dirname, '../../../../demo/motors.csv'), 'utf8'));
 
 /** A worker that answers when it is let: what a slow machine would do. */
-const worker = { runs: 0, ranks: 0, catalogue: [] as Motor[], waiting: [] as (() => void)[], slow: false };
+const worker = {
+  runs: 0,
+  ranks: 0,
+  catalogue: [] as Motor[],
+  waiting: [] as (() => void)[],
+  slow: false,
+  findings: [] as ToldFinding[],
+  /** What is told of a cycle before all of it is computed. */
+  beginning: null as MachineRun | null,
+  /** Results that were sent to the page. */
+  given: 0,
+};
 
 jest.mock('comlink', () => ({
   proxy: <T>(callback: T): T => callback,
   wrap: () => ({
     setCatalogue: async (catalogue: Motor[]) => void (worker.catalogue = catalogue),
-    run: async (machine: Machine): Promise<{ run: Run; record: null }> => {
+    run: async (machine: Machine, hooks: RunHooks, _draw: CycleOptions, have: string | null): Promise<KeyedRun> => {
       worker.runs++;
+      if (worker.beginning) hooks.begun?.(worker.beginning);
       if (worker.slow) await new Promise<void>((resolve) => worker.waiting.push(resolve));
       if (machine.name === 'Broken') throw new Error('the worker fell over');
-      return { run: simulate(machine), record: null };
+      const key = rotorInput(machine, worker.catalogue) + runInput(machine);
+      worker.given += key === have ? 0 : 1;
+      return {
+        key,
+        from: 'computed',
+        findings: worker.findings,
+        result: key === have ? null : { run: simulate(machine), record: null },
+      };
     },
-    rank: async (machine: Machine, run: Run): Promise<Record<string, Candidate[]>> => {
+    rank: async (machine: Machine): Promise<Record<string, Candidate[]>> => {
       worker.ranks++;
+      const run = simulate(machine);
       return Object.fromEntries(
         machine.axes.map((axis, i) => [
           axis.id,
@@ -53,7 +78,16 @@ Object.assign(globalThis, { Worker: jest.fn(() => ({ terminate: () => undefined 
 beforeEach(() => {
   jest.useFakeTimers();
   setActivePinia(createPinia());
-  Object.assign(worker, { runs: 0, ranks: 0, catalogue: [], waiting: [], slow: false });
+  Object.assign(worker, {
+    runs: 0,
+    ranks: 0,
+    catalogue: [],
+    waiting: [],
+    slow: false,
+    findings: [],
+    beginning: null,
+    given: 0,
+  });
   const document = newMachine('Test');
   document.axes = [newAxis('linear', [], 2)];
   document.axes.push(newAxis('rotary', document.axes, 2));
@@ -92,6 +126,50 @@ describe('results', () => {
     expect([results.axisRun?.axisId, results.axis?.kind]).toEqual(['axis2', 'rotary']);
   });
 
+  test('a name changes nothing that was computed: the result stays, and is not sent again', async () => {
+    const { machine, results } = await opened();
+    const before = results.run;
+    const given = worker.given;
+    machine.edit('rename', (draft) => void (draft.notes = 'Another note'));
+    expect(results.stale).toBe(true);
+    await settle();
+    expect([results.stale, results.run, worker.given]).toEqual([false, before, given]);
+    expect(results.document!.notes).toBe('Another note');
+  });
+
+  test('the beginning of a cycle is shown while the rest is computed, and nothing stands on it', async () => {
+    const { machine, results } = await opened();
+    const whole = results.run!;
+    worker.beginning = { run: { ...whole, cycleTime: 1 }, record: null, findings: [] };
+    worker.slow = true;
+    setMass(machine, 12);
+    await settle();
+    expect([results.run!.cycleTime, results.begun, results.stale, results.rankingStale]).toEqual([1, 1, true, true]);
+    results.stop();
+    await settle();
+    expect([results.stale, results.failure]).toEqual([true, 'The run was stopped. Any edit starts it again.']);
+    worker.slow = false;
+    worker.beginning = null;
+    setMass(machine, 11);
+    await settle();
+    expect([results.run!.cycleTime, results.begun, results.stale]).toEqual([whole.cycleTime, null, false]);
+  });
+
+  test('an edit ends a long run under way at once; its result is not waited for', async () => {
+    const { machine, results } = await opened();
+    const clock = jest.spyOn(performance, 'now').mockReturnValue(0);
+    worker.slow = true;
+    setMass(machine, 12);
+    await settle();
+    clock.mockReturnValue(5000);
+    worker.slow = false;
+    setMass(machine, 3);
+    await settle();
+    expect([results.stale, results.failure]).toEqual([false, null]);
+    expect(results.document!.axes[0]!.load.inertia).toBe(3);
+    expect(worker.waiting).toHaveLength(1);
+  });
+
   test('follow an edit by themselves', async () => {
     const { machine, results } = await opened();
     const before = results.axisRun!.rms.effort;
@@ -122,11 +200,52 @@ describe('results', () => {
     expect([results.stale, results.rankingStale]).toEqual([false, false]);
   });
 
+  test('a scattered run is said to be shown when it is, not when it was asked for; so is the way back', async () => {
+    const { results } = await opened();
+    worker.slow = true;
+    const answer = async () => {
+      worker.waiting.shift()!();
+      await settle();
+    };
+    results.runDraw({ seed: 7 });
+    await settle();
+    expect([results.draw, results.stale, results.rankingStale]).toEqual([null, true, true]);
+    await answer();
+    expect([results.draw, results.stale, results.rankingStale]).toEqual([{ seed: 7 }, false, false]);
+    results.runDraw(null);
+    await settle();
+    expect([results.draw, results.stale]).toEqual([{ seed: 7 }, true]);
+    await answer();
+    expect([results.draw, results.stale]).toEqual([null, false]);
+  });
+
+  test('who insists on a broken run is asked again where something else breaks it', async () => {
+    const { machine, results } = await opened();
+    const broken = (code: string, text: string): ToldFinding => ({
+      severity: 'error', about: 'mechanism', code, axisId: null, time: null, breaks: true, text,
+    }); // prettier-ignore
+    worker.findings = [broken('stiff', 'too stiff')];
+    setMass(machine, 6);
+    await settle();
+    expect([results.brokenFor()?.text, results.insisted]).toEqual(['too stiff', false]);
+    results.insist();
+    await settle();
+    worker.findings = [broken('stiff', 'too stiff, a little later')];
+    setMass(machine, 7);
+    await settle();
+    expect(results.insisted).toBe(true);
+    worker.findings = [broken('singular', 'stuck')];
+    setMass(machine, 8);
+    await settle();
+    expect([results.brokenFor()?.text, results.insisted]).toEqual(['stuck', false]);
+  });
+
   test('a failure is said and does not end the computing', async () => {
     const { machine, results } = await opened();
     machine.edit('name', (draft) => void (draft.name = 'Broken'));
     await settle();
-    expect([results.failure, results.stale]).toEqual(['the worker fell over', true]);
+    expect(results.stale).toBe(true);
+    expect(results.failure).toMatch(/^The computation broke down .*the worker fell over.*: undo the last edit/);
     machine.undo();
     await settle();
     expect([results.failure, results.stale]).toEqual([null, false]);

@@ -1,77 +1,150 @@
+import { sha256 } from '@noble/hashes/sha2';
+import { bytesToHex } from '@noble/hashes/utils';
 import {
+  brokenBy,
+  chosenRotors,
   compareMotions,
   dutyOf,
+  finishRun,
+  hasCycle,
+  isKeepable,
   judgeCandidate,
-  judgeMotor,
   planCandidates,
   rankMotors,
+  rotorInput,
+  runBase,
+  runInput,
   runLead,
   simulate,
-  hasCycle,
   isHeldBack,
-  loadContact,
-  runCycle,
+  toldFindings,
   type Candidate,
   type CycleOptions,
-  type CycleRecord,
   type ComparedMotion,
   type JudgedCandidate,
   type LeadResult,
   type Machine,
+  type MachineBase,
+  type MachineRun,
   type Motor,
   type MotionOption,
   type PathLead,
   type ProposalTask,
-  type Run,
 } from '@yoke/core';
 import { expose } from 'comlink';
+import { browserStorage, KeptResults } from '@/lib/kept-results';
 
-/** A run of all axes, and what happened in it where cues and parts make the cycle. */
-export interface RunResult {
-  run: Run;
-  record: CycleRecord | null;
+/** Tells one release of the computation from another: what an other one found is not taken for what this one would find. */
+declare const RESULTS_OF: string;
+
+/** What a run is told about while it is computed. */
+export interface RunHooks {
+  /** Share done, from 0 to 1, now and then. */
+  progress?: (share: number) => void;
+  /** The beginning of a long cycle, to be looked at meanwhile. */
+  begun?: (beginning: MachineRun) => void;
 }
 
-let catalogue: Motor[] = [];
+/** A run, by the key of what it was computed from. */
+export interface KeyedRun extends Pick<MachineRun, 'findings'> {
+  key: string;
+  /** Whether it was computed now, or was there. */
+  from: 'computed' | 'kept';
+  /** Null where the page has it already. */
+  result: Pick<MachineRun, 'run' | 'record'> | null;
+}
 
-/** Rotor inertia in kg·m² of the motors chosen in a machine, brakes included where they are needed. */
-function chosenRotors(machine: Machine, plain: Run): Record<string, number> {
-  const inertias: Record<string, number> = {};
-  machine.axes.forEach((axis, i) => {
-    const motor = catalogue.find(({ type }) => type === axis.sizing.motor);
-    if (!motor || isHeldBack(plain.axes[i]!)) return;
-    inertias[axis.id] = judgeMotor(motor, dutyOf(axis, plain.axes[i]!, plain.times), axis.sizing).inertia;
-  });
-  return inertias;
+/** Length of the beginning of a cycle that is shown while the rest is computed, s. */
+const BEGINNING = 1;
+/** Cycles shorter than this, s, are not begun by themselves. */
+const SHORT = 4;
+/** A run that took longer than this, ms, is worth keeping. */
+const WORTH_KEEPING = 100;
+
+let catalogue: Motor[] = [];
+const kept = new KeptResults(browserStorage());
+/** The runs computed last, without rotors, by their input. */
+const bases = new Map<string, MachineBase>();
+/** The results given last, by their keys. */
+const given = new Map<string, Pick<MachineRun, 'run' | 'record'>>();
+/** How long the cycle computed last was, s; null before any. */
+let lastDuration: number | null = null;
+
+const keyOf = (text: string) => bytesToHex(sha256(`${RESULTS_OF}\n${text}`));
+
+/** A run from what is there: the one given last, one kept in the browser, one that lacks rotors; else it is computed. */
+async function resultOf(machine: Machine, hooks: RunHooks, draw: CycleOptions) {
+  const input = runInput(machine, draw);
+  const key = keyOf(`${input}\n${rotorInput(machine, catalogue)}`);
+  const before = given.get(key);
+  if (before) return { ...before, key, from: 'kept' as const };
+  const base = bases.get(input);
+  const old = base ? null : await kept.find(key);
+  if (old) return { ...old, key, from: 'kept' as const };
+  const started = performance.now();
+  const found = finishRun(machine, base ?? (await computeBase(machine, input, hooks, draw)), catalogue);
+  if (performance.now() - started > WORTH_KEEPING && isKeepable(found)) void kept.keep(key, found);
+  return { key, run: found.run, record: found.record, from: 'computed' as const };
+}
+
+async function computeBase(machine: Machine, input: string, { progress, begun }: RunHooks, draw: CycleOptions) {
+  const { cycle } = machine.sequence;
+  if (begun && hasCycle(machine) && cycle.most > SHORT && (lastDuration ?? Infinity) > SHORT) {
+    const sequence = { ...machine.sequence, cycle: { ...cycle, most: BEGINNING } };
+    const { run, record } = await runBase({ ...machine, sequence }, draw);
+    begun({ run, record, findings: [] });
+  }
+  const base = await runBase(machine, { ...draw, progress });
+  if (base.record) lastDuration = base.record.duration;
+  putLast(bases, input, base);
+  return base;
+}
+
+/** Puts a value behind all others, of which the last one alone stays. */
+function putLast<T>(map: Map<string, T>, key: string, value: T): void {
+  map.delete(key);
+  map.set(key, value);
+  for (const older of [...map.keys()].slice(0, -2)) map.delete(older);
 }
 
 const worker = {
   setCatalogue(motors: Motor[]): void {
     catalogue = motors;
   },
-  /** Runs one cycle of a machine, with the rotors of the motors chosen; tells the share done now and then. */
-  async run(machine: Machine, progress?: (share: number) => void, draw: CycleOptions = {}): Promise<RunResult> {
-    if (hasCycle(machine)) {
-      await loadContact();
-      return runCycle(machine, { ...draw, progress, rotors: (plain) => chosenRotors(machine, plain) });
-    }
-    const plain = simulate(machine, { progress });
-    const rotorInertia = chosenRotors(machine, plain);
-    const run = Object.keys(rotorInertia).length > 0 ? simulate(machine, { rotorInertia, progress }) : plain;
-    return { run, record: null };
+  /**
+   * Runs one cycle of a machine, with the rotors of the motors chosen. What was computed before is not computed again.
+   * @param have key of the result that the page has
+   */
+  async run(
+    machine: Machine,
+    hooks: RunHooks = {},
+    draw: CycleOptions = {},
+    have: string | null = null,
+  ): Promise<KeyedRun> {
+    const { key, from, run, record } = await resultOf(machine, hooks, draw);
+    putLast(given, key, { run, record });
+    const findings = toldFindings(machine, run, record);
+    return { key, from, findings, result: key === have ? null : { run, record } };
   },
-  /** Ranks the catalogue for every axis of a machine, by its run. */
-  rank(machine: Machine, run: Run): Record<string, Candidate[]> {
+  /**
+   * Ranks the catalogue for every axis of a machine, by its run.
+   * @param draw with which it was run
+   * @param anyway ranks also by a run that broke off, as far as it got
+   */
+  async rank(machine: Machine, draw: CycleOptions, anyway: boolean): Promise<Record<string, Candidate[]>> {
+    const { run, record } = await resultOf(machine, {}, draw);
+    const findings = toldFindings(machine, run, record);
     return Object.fromEntries(
-      machine.axes.map((axis, i) => [
-        axis.id,
-        isHeldBack(run.axes[i]!) ? [] : rankMotors(catalogue, dutyOf(axis, run.axes[i]!, run.times), axis.sizing),
-      ]),
+      machine.axes.map((axis, i) => {
+        const own = run.axes[i]!;
+        const held = isHeldBack(own) || (!anyway && brokenBy(findings, axis) !== null);
+        return [axis.id, held ? [] : rankMotors(catalogue, dutyOf(axis, own, run.times), axis.sizing)];
+      }),
     );
   },
   /** Runs the machine with each of some motions of an axis. */
   compare(machine: Machine, axisId: string, options: MotionOption[]): ComparedMotion[] {
-    const inertia = chosenRotors(machine, simulate(machine))[axisId] ?? 0;
+    const inertia = chosenRotors(machine, simulate(machine), catalogue)[axisId] ?? 0;
     return compareMotions(machine, axisId, options, inertia);
   },
   /** Judges every n-th candidate of a task, beginning with one; tells now and then how many are done. */

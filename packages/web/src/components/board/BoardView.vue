@@ -72,7 +72,7 @@ const ghosts = computed(() => {
   const mode = prepared.mobility.modes[ghost];
   if (!mode) return [];
   const q = board.shownState()!;
-  const most = Math.max(...mode.motion.map((value, j) => Math.abs(value) / (j % 3 === 2 ? 1 : model.scale)), 1e-9);
+  const most = Math.max(...mode.motion.map((value, j) => Math.abs(value) / model.units[j]!), 1e-9);
   return [-0.16, 0.16].map((share) =>
     framePoses(
       model.bodies,
@@ -131,6 +131,10 @@ function up(event: PointerEvent): void {
   if (panning) panning = null;
   else tools.up(event, svg.value!);
 }
+function cancel(): void {
+  panning = null;
+  tools.cancel();
+}
 const fit = () =>
   (board.view = board.mechanism ? viewOf(extent(board.mechanism, board.poses), width.value, height.value) : null);
 
@@ -155,6 +159,7 @@ defineExpose({ fit });
       @pointerdown="down"
       @pointermove="move"
       @pointerup="up"
+      @pointercancel="cancel"
       @wheel="wheel"
       @contextmenu.prevent
       @dblclick="clicked.length > 0 && tools.finishCorners(false)"

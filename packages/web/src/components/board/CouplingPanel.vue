@@ -6,6 +6,7 @@ import NameField from '@/components/NameField.vue';
 import QuantityField from '@/components/QuantityField.vue';
 import ToggleField from '@/components/ToggleField.vue';
 import { useThing } from '@/composables/useThing';
+import { put, type KeyOf, type ValueOf } from '@/lib/put';
 import { useBoard } from '@/stores/board';
 import { useMachine } from '@/stores/machine';
 
@@ -26,8 +27,10 @@ const WORDS: Record<Coupling['kind'], string> = {
 const joints = computed(() =>
   board.mechanism!.joints.filter(({ kind }) => kind !== 'weld').map(({ id, name }) => ({ value: id, label: name })),
 );
-const setNumber = (key: string) => (value: number | null) =>
-  edit(key, (coupling) => void ((coupling as unknown as Record<string, unknown>)[key] = value));
+const setNumber =
+  <K extends KeyOf<Coupling>>(key: K) =>
+  (value: ValueOf<Coupling, K> | null) =>
+    edit(key, (coupling) => put(coupling, key, value));
 const crankPoints = computed(() => {
   const { coupling } = props;
   const crank = board.mechanism!.joints.find(({ id }) => id === coupling.first);
@@ -112,7 +115,7 @@ const show = (value: number) => formatQuantity(value, 'length', machine.units, 5
         :value="coupling.pin"
         label="Driving pin"
         :options="crankPoints"
-        @choose="setNumber('pin')($event as never)"
+        @choose="setNumber('pin')($event)"
       />
     </template>
   </div>

@@ -5,6 +5,7 @@ import NameField from '@/components/NameField.vue';
 import QuantityField from '@/components/QuantityField.vue';
 import ToggleField from '@/components/ToggleField.vue';
 import { useThing } from '@/composables/useThing';
+import { put, type KeyOf, type ValueOf } from '@/lib/put';
 import { useBoard } from '@/stores/board';
 import { useMachine } from '@/stores/machine';
 import CourseFields from './CourseFields.vue';
@@ -15,9 +16,9 @@ const board = useBoard();
 const machine = useMachine();
 const { edit, set } = useThing('elements', () => props.element.id);
 const field =
-  (key: string) =>
-  (value: number | null): string | null =>
-    edit(key, (element) => void ((element as unknown as Record<string, unknown>)[key] = value));
+  <K extends KeyOf<Element>>(key: K) =>
+  (value: ValueOf<Element, K> | null): string | null =>
+    edit(key, (element) => put(element, key, value));
 const angular = computed(
   () =>
     'joint' in props.element &&

@@ -69,6 +69,12 @@ const setFriction = (key: 'coulomb' | 'viscous') => (value: number | null) =>
   edit('friction', (joint) => {
     if (joint.kind !== 'weld') joint.friction[key] = value!;
   });
+const setVelocity = (value: number | null) =>
+  edit('velocity at the start', (joint) => {
+    if (joint.kind === 'weld') return;
+    if (value === null) delete joint.velocity;
+    else joint.velocity = value;
+  });
 const setDirection = (value: number | null) =>
   edit('direction', (joint, m) => {
     if (joint.kind !== 'slide' && joint.kind !== 'slot') return;
@@ -236,6 +242,16 @@ const unDrive = () =>
         label="Viscous"
         :min="0"
         :commit="setFriction('viscous')"
+      />
+      <QuantityField
+        v-if="!axis"
+        :value="joint.velocity ?? null"
+        :kind="angular ? 'angularVelocity' : 'velocity'"
+        label="Velocity at the start"
+        placeholder="let go"
+        hint="Where forces move it: how it begins"
+        optional
+        :commit="setVelocity"
       />
     </template>
   </div>

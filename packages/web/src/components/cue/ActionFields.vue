@@ -6,6 +6,7 @@ import NameField from '@/components/NameField.vue';
 import QuantityField from '@/components/QuantityField.vue';
 import ToggleField from '@/components/ToggleField.vue';
 import { ACTIONS } from '@/lib/cue-words';
+import { put, type KeyOf, type ValueOf } from '@/lib/put';
 import { useCues } from '@/stores/cues';
 import { useMachine } from '@/stores/machine';
 
@@ -35,7 +36,8 @@ const laws = [
 
 const set = (change: (action: CueAction) => void, key?: string) =>
   cues.editCue(props.cue.id, 'what the cue does', (cue) => change(cue.action), key);
-const put = (key: string, value: unknown) => set((a) => ((a as unknown as Record<string, unknown>)[key] = value));
+const putField = <K extends KeyOf<CueAction>>(key: K, value: ValueOf<CueAction, K> | null) =>
+  set((a) => put(a, key, value));
 
 /** The first content of each kind of action, with what the machine has. */
 function firstOf(kind: ActionKind): CueAction | string {
@@ -126,7 +128,7 @@ const setLaw = (id: string) =>
       :value="axis.id"
       label="Axis"
       :options="axes"
-      @choose="put('axis', $event)"
+      @choose="putField('axis', $event)"
     />
     <p v-if="axis && action.do !== 'load' && axis.motion.source.kind !== 'cues'" class="note wide" role="status">
       {{ axis.name }} goes by a motion of its own.
@@ -146,13 +148,13 @@ const setLaw = (id: string) =>
           { value: 'to', label: 'Place reached' },
           { value: 'by', label: 'Way covered' },
         ]"
-        @choose="put('given', $event)"
+        @choose="putField('given', $event)"
       />
       <QuantityField
         :value="action.value"
         :kind="kinds.position"
         :label="action.given === 'to' ? 'Moves to' : 'Moves by'"
-        :commit="(v) => put('value', v!)"
+        :commit="(v) => putField('value', v!)"
       />
       <QuantityField
         :value="action.time"
@@ -160,7 +162,7 @@ const setLaw = (id: string) =>
         label="In"
         optional
         placeholder="under its limits"
-        :commit="(v) => (v !== null && v <= 0 ? 'Must be greater than zero.' : put('time', v))"
+        :commit="(v) => (v !== null && v <= 0 ? 'Must be greater than zero.' : putField('time', v))"
       />
       <ChoiceField class="wide" :value="action.law?.id ?? 'servo'" label="Law" :options="laws" @choose="setLaw" />
       <template v-if="action.time === null">
@@ -170,7 +172,7 @@ const setLaw = (id: string) =>
           label="Velocity at most"
           optional
           :placeholder="axis?.limits.velocity === null ? 'none' : 'as the axis'"
-          :commit="(v) => put('velocity', v)"
+          :commit="(v) => putField('velocity', v)"
         />
         <QuantityField
           :value="action.acceleration"
@@ -178,7 +180,7 @@ const setLaw = (id: string) =>
           label="Acceleration at most"
           optional
           :placeholder="axis?.limits.acceleration === null ? 'none' : 'as the axis'"
-          :commit="(v) => put('acceleration', v)"
+          :commit="(v) => putField('acceleration', v)"
         />
         <QuantityField
           v-if="!action.law"
@@ -187,7 +189,7 @@ const setLaw = (id: string) =>
           label="Jerk at most"
           optional
           :placeholder="axis?.limits.jerk === null ? 'none' : 'as the axis'"
-          :commit="(v) => put('jerk', v)"
+          :commit="(v) => putField('jerk', v)"
         />
       </template>
     </template>
@@ -196,12 +198,12 @@ const setLaw = (id: string) =>
         :value="action.speed"
         :kind="kinds.velocity"
         label="Speed (0 stops)"
-        :commit="(v) => put('speed', v!)"
+        :commit="(v) => putField('speed', v!)"
       />
-      <QuantityField :value="action.ramp" kind="time" label="Ramp" :min="0" :commit="(v) => put('ramp', v!)" />
+      <QuantityField :value="action.ramp" kind="time" label="Ramp" :min="0" :commit="(v) => putField('ramp', v!)" />
     </template>
     <template v-else-if="action.do === 'cylinder'">
-      <ChoiceField :value="action.axis" label="Cylinder" :options="cylinders" @choose="put('axis', $event)" />
+      <ChoiceField :value="action.axis" label="Cylinder" :options="cylinders" @choose="putField('axis', $event)" />
       <ChoiceField
         :value="action.to"
         label="Goes"
@@ -209,35 +211,45 @@ const setLaw = (id: string) =>
           { value: 'out', label: 'Out' },
           { value: 'in', label: 'In' },
         ]"
-        @choose="put('to', $event)"
+        @choose="putField('to', $event)"
       />
     </template>
     <template v-else-if="action.do === 'belt'">
-      <ChoiceField :value="action.belt" label="Belt" :options="list(loose.belts)" @choose="put('belt', $event)" />
-      <QuantityField :value="action.speed" kind="velocity" label="Speed (0 stops)" :commit="(v) => put('speed', v!)" />
-      <QuantityField :value="action.ramp" kind="time" label="Ramp" :min="0" :commit="(v) => put('ramp', v!)" />
+      <ChoiceField :value="action.belt" label="Belt" :options="list(loose.belts)" @choose="putField('belt', $event)" />
+      <QuantityField
+        :value="action.speed"
+        kind="velocity"
+        label="Speed (0 stops)"
+        :commit="(v) => putField('speed', v!)"
+      />
+      <QuantityField :value="action.ramp" kind="time" label="Ramp" :min="0" :commit="(v) => putField('ramp', v!)" />
     </template>
     <QuantityField
       v-else-if="action.do === 'load'"
       :value="action.force"
       :kind="kinds.effort"
       label="Along the positive direction"
-      :commit="(v) => put('force', v!)"
+      :commit="(v) => putField('force', v!)"
     />
     <template v-else-if="action.do === 'engage'">
       <ChoiceField
         :value="action.to ?? ''"
         label="Follows"
         :options="[{ value: '', label: 'The master' }, ...axes.filter(({ value }) => value !== axis?.id)]"
-        @choose="put('to', $event === '' ? null : $event)"
+        @choose="putField('to', $event === '' ? null : $event)"
       />
-      <QuantityField :value="action.ratio" kind="number" label="Ratio (SI units)" :commit="(v) => put('ratio', v!)" />
+      <QuantityField
+        :value="action.ratio"
+        kind="number"
+        label="Ratio (SI units)"
+        :commit="(v) => putField('ratio', v!)"
+      />
       <QuantityField
         :value="action.over"
         kind="time"
         label="Up to speed in"
         :min="0"
-        :commit="(v) => put('over', v!)"
+        :commit="(v) => putField('over', v!)"
       />
     </template>
     <QuantityField
@@ -245,32 +257,37 @@ const setLaw = (id: string) =>
       :value="action.over"
       kind="time"
       label="At rest in"
-      :commit="(v) => (v! > 0 ? put('over', v) : 'Must be greater than zero.')"
+      :commit="(v) => (v! > 0 ? putField('over', v) : 'Must be greater than zero.')"
     />
     <ChoiceField
       v-else-if="action.do === 'release'"
       :value="action.source"
       label="Source"
       :options="list(loose.sources)"
-      @choose="put('source', $event)"
+      @choose="putField('source', $event)"
     />
     <ChoiceField
       v-else-if="action.do === 'take' || action.do === 'letGo'"
       :value="action.gripper"
       label="Gripper"
       :options="list(loose.grippers)"
-      @choose="put('gripper', $event)"
+      @choose="putField('gripper', $event)"
     />
     <template v-else-if="action.do === 'flag'">
-      <ChoiceField :value="action.flag" label="Flag" :options="list(sequence.flags)" @choose="put('flag', $event)" />
-      <ToggleField :value="action.set" label="Set" @change="put('set', $event)" />
+      <ChoiceField
+        :value="action.flag"
+        label="Flag"
+        :options="list(sequence.flags)"
+        @choose="putField('flag', $event)"
+      />
+      <ToggleField :value="action.set" label="Set" @change="putField('set', $event)" />
     </template>
     <ChoiceField
       v-else-if="action.do === 'reset'"
       :value="action.sensor"
       label="Count"
       :options="list(sequence.sensors.filter(({ sensing }) => sensing.kind === 'count'))"
-      @choose="put('sensor', $event)"
+      @choose="putField('sensor', $event)"
     />
     <QuantityField
       v-else-if="action.do === 'wait'"
@@ -278,7 +295,7 @@ const setLaw = (id: string) =>
       kind="time"
       label="For"
       :min="0"
-      :commit="(v) => put('time', v!)"
+      :commit="(v) => putField('time', v!)"
     />
     <NameField
       v-else-if="action.do === 'alarm'"
@@ -286,7 +303,7 @@ const setLaw = (id: string) =>
       :value="action.text"
       label="Message"
       :most="200"
-      :commit="(v) => put('text', v)"
+      :commit="(v) => putField('text', v)"
     />
   </div>
 </template>

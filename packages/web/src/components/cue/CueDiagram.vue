@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { formatNumber, formatQuantity, shiftCue, stretchCue, type CueMove } from '@yoke/core';
+import { causeArrows, formatNumber, type CueMove, type Spot } from '@yoke/core';
 import { useElementSize } from '@vueuse/core';
 import { ElButton } from 'element-plus';
 import { computed, ref, watch } from 'vue';
 import ChoiceField from '@/components/ChoiceField.vue';
+import { useCueDrag } from '@/composables/useCueDrag';
 import { axisColour } from '@/lib/axis-look';
 import { niceTicks } from '@/lib/ticks';
 import { useCues } from '@/stores/cues';
@@ -106,61 +107,31 @@ const signals = computed(() => {
 });
 const height = computed(() => axes.value.length * ROW + (cues.record?.signals.length ?? 0) * SIGNAL + 16);
 
-/** Places of events in the drawing, for the arrows. */
-function placeOf(index: number): { x: number; y: number } | null {
-  const event = cues.record!.events[index]!;
-  if (event.time < span.value.from - 1e-9 || event.time > span.value.to + 1e-9) return null;
-  const sensor = signals.value.find(({ id }) => event.kind === 'sensor' && id === event.subject);
-  if (sensor) return { x: x(event.time), y: sensor.y + 9 };
-  const move = cues.record!.moves.find(
-    (m) =>
-      m.cue === event.subject &&
-      (event.kind === 'ended'
-        ? Math.abs(m.to - event.time) < 1e-6
-        : Math.abs(m.from - event.time) < 0.5 && m.from >= event.time - 1e-9),
-  );
-  const lane = lanes.value.find(({ axis }) => axis.id === move?.axis);
-  return lane && move ? { x: x(event.kind === 'ended' ? move.to : event.time), y: lane.top + ROW - 5 } : null;
+/** Place of an event in the drawing; null where what it is on is not drawn. */
+function placeOf({ time, on }: Spot): { x: number; y: number } | null {
+  const signal = 'sensor' in on ? signals.value.find(({ id }) => id === on.sensor) : undefined;
+  const lane = 'axis' in on ? lanes.value.find(({ axis }) => axis.id === on.axis) : undefined;
+  if (signal) return { x: x(time), y: signal.y + 9 };
+  return lane ? { x: x(time), y: lane.top + ROW - 5 } : null;
 }
 /** From what decided to what it started: for chosen cues, or along the chain where none is chosen. */
 const arrows = computed(() => {
   const record = cues.record;
   if (!record || results.stale) return [];
-  const onChain = new Set(cues.chain?.links.flatMap(({ from, to }) => [from, to]) ?? []);
-  const list: { d: string; key: string; chain: boolean }[] = [];
-  for (const move of record.moves) {
-    if (move.to < span.value.from || move.from > span.value.to) continue;
-    const acts = record.events[move.started]!;
-    const start = record.events[acts.causes.at(-1) ?? 0]!;
-    const chosen = cues.chosen.includes(move.cue);
-    const critical = onChain.has(acts.index) || onChain.has(start.index);
-    if (cues.chosen.length > 0 ? !chosen : windows.value.length > 2 && shown.value === 'all' && !critical) continue;
-    for (const cause of start.causes) {
-      const target = placeOf(acts.index);
-      const origin = throughInstants(cause);
-      if (!target || !origin || (Math.abs(origin.x - target.x) < 1 && Math.abs(origin.y - target.y) < 1)) continue;
-      const bend = Math.max(8, Math.min(40, Math.abs(target.x - origin.x) / 2));
-      list.push({
-        key: `${cause} ${acts.index}`,
-        chain: critical && cause === start.causes.at(-1),
+  const criticalOnly = windows.value.length > 2 && shown.value === 'all';
+  return causeArrows(record, span.value, { chosen: cues.chosen, chain: cues.chain, criticalOnly }).flatMap((arrow) => {
+    const [origin, target] = [placeOf(arrow.from), placeOf(arrow.to)];
+    if (!target || !origin || (Math.abs(origin.x - target.x) < 1 && Math.abs(origin.y - target.y) < 1)) return [];
+    const bend = Math.max(8, Math.min(40, Math.abs(target.x - origin.x) / 2));
+    return [
+      {
+        key: `${arrow.cause} ${arrow.acts}`,
+        chain: arrow.critical,
         d: `M${origin.x} ${origin.y}C${origin.x + bend} ${origin.y} ${target.x - bend} ${target.y} ${target.x} ${target.y}`,
-      });
-    }
-  }
-  return list;
+      },
+    ];
+  });
 });
-/** The nearest event behind that has a place: cues that take no time have none. */
-function throughInstants(index: number): { x: number; y: number } | null {
-  let event = cues.record!.events[index]!;
-  for (let i = 0; i < 12; i++) {
-    const place = placeOf(event.index);
-    if (place) return place;
-    const before = event.causes.at(-1);
-    if (before === undefined) return null;
-    event = cues.record!.events[before]!;
-  }
-  return null;
-}
 const critical = computed(
   () =>
     new Set(
@@ -172,68 +143,7 @@ const critical = computed(
 const isCritical = (move: CueMove) => critical.value.has(`${move.cue} ${move.to.toFixed(6)}`);
 const nameOf = (id: string) => cues.sequence?.cues.find((c) => c.id === id)?.name ?? id;
 
-/** Drags a move along (its delay), or its end (its time); it snaps to ends of others, to signals and to the cursor. */
-const dragged = ref<{ cue: string; text: string } | null>(null);
-let turn = 0;
-const snaps = computed(() => [
-  ...(cues.record?.moves ?? []).flatMap(({ from, to }) => [from, to]),
-  ...(cues.record?.signals ?? []).flatMap(({ times }) => times),
-  cursor.time,
-]);
-function snap(time: number, own: CueMove): number {
-  const near = snaps.value
-    .filter((t) => Math.abs(t - own.from) > 1e-9 && Math.abs(t - own.to) > 1e-9)
-    .sort((a, b) => Math.abs(a - time) - Math.abs(b - time))[0];
-  return near !== undefined && Math.abs(near - time) < 6 * secondsPerPixel.value
-    ? near
-    : Math.round(time * 1000) / 1000;
-}
-function drag(event: PointerEvent, move: CueMove, end: boolean): void {
-  event.stopPropagation();
-  cues.choose(move.cue, event.shiftKey || event.ctrlKey || event.metaKey);
-  const from = event.clientX;
-  const acted = cues.acted;
-  const key = `drag ${move.cue} ${++turn}`;
-  const target = event.currentTarget as Element;
-  target.setPointerCapture(event.pointerId);
-  let wanted: number | null = null;
-  const follow = (moved: Event) => {
-    const by = ((moved as PointerEvent).clientX - from) * secondsPerPixel.value;
-    if (Math.abs((moved as PointerEvent).clientX - from) < 3 && wanted === null) return;
-    wanted = end ? snap(move.to + by, move) - move.from : snap(move.from + by, move) - move.from;
-    dragged.value = {
-      cue: move.cue,
-      text: end
-        ? `takes ${formatQuantity(Math.max(0, wanted), 'time', machine.units)}`
-        : `${wanted >= 0 ? 'later' : 'earlier'} by ${formatQuantity(Math.abs(wanted), 'time', machine.units)}`,
-    };
-  };
-  const done = () => {
-    target.removeEventListener('pointermove', follow);
-    target.removeEventListener('pointerup', done);
-    dragged.value = null;
-    if (wanted === null) return;
-    const by = wanted;
-    cues.edit(
-      end ? 'time of a cue' : 'start of a cue',
-      (s) => (end ? stretchCue(s, move.cue, Math.max(0.001, by)) : shiftCue(s, move.cue, by, acted)),
-      key,
-    );
-  };
-  target.addEventListener('pointermove', follow);
-  target.addEventListener('pointerup', done);
-}
-function nudge(event: KeyboardEvent, move: CueMove): void {
-  const step = { ArrowLeft: -0.01, ArrowRight: 0.01 }[event.key];
-  if (step === undefined) return;
-  event.preventDefault();
-  cues.edit(
-    event.altKey ? 'time of a cue' : 'start of a cue',
-    (s) =>
-      event.altKey ? stretchCue(s, move.cue, move.to - move.from + step) : shiftCue(s, move.cue, step, cues.acted),
-    `nudge ${move.cue}`,
-  );
-}
+const { dragged, drag, nudge } = useCueDrag(secondsPerPixel);
 function scrub(event: PointerEvent): void {
   const box = area.value!.getBoundingClientRect();
   cursor.pause();

@@ -5,14 +5,12 @@ import { computed, onBeforeUnmount, ref } from 'vue';
 import { api, type StudyState } from '@/api/client';
 import QuantityField from '@/components/QuantityField.vue';
 import ToggleField from '@/components/ToggleField.vue';
-import { useCues } from '@/stores/cues';
 import { useMachine } from '@/stores/machine';
 import { useRun } from '@/stores/run';
 
 /** Many runs with scattered arrivals, sensors and friction, on the server's threads: how the results spread. */
 const machine = useMachine();
 const results = useRun();
-const cues = useCues();
 const runs = ref(100);
 const seed = ref(1);
 const sensorDelay = ref(0.01);
@@ -195,9 +193,7 @@ const slowest = (spread: Spread) => spread.runs[spread.values.indexOf(Math.max(.
         <ElButton type="primary" @click="open(worst)">Open the worst case</ElButton>
         run {{ worst.number + 1 }}: {{ worst.missed }} missed, longest cycle
         {{ worst.longestCycle === null ? '–' : formatQuantity(worst.longestCycle, 'time', machine.units) }}
-        <span v-if="results.draw?.seed === worst.seed" class="soft"
-          >– shown now{{ cues.record && results.stale ? ', being computed' : '' }}</span
-        >
+        <span v-if="results.draw?.seed === worst.seed" class="soft">– shown now</span>
       </p>
     </template>
   </section>

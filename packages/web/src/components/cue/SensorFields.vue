@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { AXIS_KINDS, type Sensor, type SensorKind } from '@yoke/core';
+import { AXIS_KINDS, type Sensing, type Sensor, type SensorKind } from '@yoke/core';
 import { computed } from 'vue';
 import ChoiceField from '@/components/ChoiceField.vue';
 import ManyField from '@/components/ManyField.vue';
 import NameField from '@/components/NameField.vue';
 import QuantityField from '@/components/QuantityField.vue';
 import ToggleField from '@/components/ToggleField.vue';
+import { put, type KeyOf, type ValueOf } from '@/lib/put';
 import { useCues } from '@/stores/cues';
 import { useMachine } from '@/stores/machine';
 
@@ -30,8 +31,8 @@ const set = (change: (sensor: Sensor) => void) =>
     if (found) change(found);
     return s;
   });
-const put = (key: string, value: unknown) =>
-  set((s) => ((s.sensing as unknown as Record<string, unknown>)[key] = value));
+const putField = <K extends KeyOf<Sensing>>(key: K, value: ValueOf<Sensing, K> | null) =>
+  set((s) => put(s.sensing, key, value));
 const place = (key: 'from' | 'to', i: 0 | 1) => (value: number | null) =>
   set((s) => void ('from' in s.sensing && (s.sensing[key][i] = value!)));
 const hysteresisKind = computed(() => {
@@ -44,10 +45,10 @@ const presses = computed(() =>
   sensing.value.kind === 'button' ? sensing.value.presses.map(({ at, hold }) => `${at} for ${hold}`).join(', ') : '',
 );
 function setPresses(text: string): string | null {
-  if (text === '') return put('presses', []);
+  if (text === '') return putField('presses', []);
   const list = text.split(',').map((part) => /^([\d.]+)\s*(?:s\s*)?(?:for\s*([\d.]+)\s*s?)?$/.exec(part.trim()));
   if (list.some((match) => match === null)) return 'Write times in seconds, as “0.5 for 0.2, 3 for 0.2”.';
-  return put(
+  return putField(
     'presses',
     list.map((match) => ({ at: Number(match![1]), hold: Number(match![2] ?? 0.2) })),
   );
@@ -73,8 +74,10 @@ const countable = computed(() => {
   ];
 });
 function setCounted(choice: string): void {
-  const [what, id] = choice.split(' ') as [string, string];
-  put('of', { what, [what]: id });
+  const [what, id = ''] = choice.split(' ');
+  if (what === 'cue') putField('of', { what, cue: id });
+  else if (what === 'sensor') putField('of', { what, sensor: id });
+  else putField('of', { what: 'sink', sink: id });
 }
 const seesParts = (kind: SensorKind) => kind === 'beam' || kind === 'area' || kind === 'proximity';
 </script>
@@ -86,14 +89,14 @@ const seesParts = (kind: SensorKind) => kind === 'beam' || kind === 'area' || ki
       <QuantityField :value="sensing.from[1]" kind="length" label="From y" :commit="place('from', 1)" />
       <QuantityField :value="sensing.to[0]" kind="length" label="To x" :commit="place('to', 0)" />
       <QuantityField :value="sensing.to[1]" kind="length" label="To y" :commit="place('to', 1)" />
-      <ChoiceField :value="sensing.body" label="Sits on" :options="bodies" @choose="put('body', $event)" />
+      <ChoiceField :value="sensing.body" label="Sits on" :options="bodies" @choose="putField('body', $event)" />
       <ManyField
         v-if="seesParts(sensing.kind)"
         :value="sensing.sees"
         label="Sees"
         :options="machine.document!.loose.kinds"
         none="every part"
-        @choose="put('sees', $event)"
+        @choose="putField('sees', $event)"
       />
     </template>
     <template v-if="sensing.kind === 'proximity'">
@@ -101,19 +104,24 @@ const seesParts = (kind: SensorKind) => kind === 'beam' || kind === 'area' || ki
         :value="sensing.distance"
         kind="length"
         label="Within"
-        :commit="(v) => (v! > 0 ? put('distance', v) : 'Must be greater than zero.')"
+        :commit="(v) => (v! > 0 ? putField('distance', v) : 'Must be greater than zero.')"
       />
-      <ToggleField :value="sensing.parts" label="Sees parts" @change="put('parts', $event)" />
+      <ToggleField :value="sensing.parts" label="Sees parts" @change="putField('parts', $event)" />
       <ManyField
         class="wide"
         :value="sensing.bodies"
         label="Bodies it sees"
         :options="machine.document!.mechanism.bodies"
-        @choose="put('bodies', $event)"
+        @choose="putField('bodies', $event)"
       />
     </template>
     <template v-else-if="sensing.kind === 'position' || sensing.kind === 'force'">
-      <ChoiceField :value="sensing.axis" label="Axis" :options="list(machine.axes)" @choose="put('axis', $event)" />
+      <ChoiceField
+        :value="sensing.axis"
+        label="Axis"
+        :options="list(machine.axes)"
+        @choose="putField('axis', $event)"
+      />
       <ChoiceField
         v-if="sensing.kind === 'position'"
         :value="sensing.quantity"
@@ -122,7 +130,7 @@ const seesParts = (kind: SensorKind) => kind === 'beam' || kind === 'area' || ki
           { value: 'position', label: 'Position' },
           { value: 'speed', label: 'Speed' },
         ]"
-        @choose="put('quantity', $event)"
+        @choose="putField('quantity', $event)"
       />
       <ChoiceField
         :value="sensing.side"
@@ -131,9 +139,14 @@ const seesParts = (kind: SensorKind) => kind === 'beam' || kind === 'area' || ki
           { value: 'above', label: 'at or above' },
           { value: 'below', label: 'at or below' },
         ]"
-        @choose="put('side', $event)"
+        @choose="putField('side', $event)"
       />
-      <QuantityField :value="sensing.value" :kind="hysteresisKind" label="Value" :commit="(v) => put('value', v!)" />
+      <QuantityField
+        :value="sensing.value"
+        :kind="hysteresisKind"
+        label="Value"
+        :commit="(v) => putField('value', v!)"
+      />
     </template>
     <template v-else-if="sensing.kind === 'count' && countOf">
       <ChoiceField
@@ -148,7 +161,7 @@ const seesParts = (kind: SensorKind) => kind === 'beam' || kind === 'area' || ki
         kind="number"
         label="On from"
         :min="1"
-        :commit="(v) => put('value', Math.round(v!))"
+        :commit="(v) => putField('value', Math.round(v!))"
       />
     </template>
     <template v-else-if="sensing.kind === 'timer'">
@@ -156,7 +169,7 @@ const seesParts = (kind: SensorKind) => kind === 'beam' || kind === 'area' || ki
         :value="sensing.of"
         label="Of the sensor"
         :options="list(cues.sequence!.sensors.filter(({ id }) => id !== sensor.id))"
-        @choose="put('of', $event)"
+        @choose="putField('of', $event)"
       />
       <ChoiceField
         :value="sensing.how"
@@ -166,18 +179,23 @@ const seesParts = (kind: SensorKind) => kind === 'beam' || kind === 'area' || ki
           { value: 'off', label: 'Off-delay (TOF)' },
           { value: 'pulse', label: 'Pulse (TP)' },
         ]"
-        @choose="put('how', $event)"
+        @choose="putField('how', $event)"
       />
-      <QuantityField :value="sensing.time" kind="time" label="Time" :min="0" :commit="(v) => put('time', v!)" />
+      <QuantityField :value="sensing.time" kind="time" label="Time" :min="0" :commit="(v) => putField('time', v!)" />
     </template>
     <template v-else-if="sensing.kind === 'cue'">
-      <ChoiceField :value="sensing.cue" label="Cue" :options="list(cues.sequence!.cues)" @choose="put('cue', $event)" />
+      <ChoiceField
+        :value="sensing.cue"
+        label="Cue"
+        :options="list(cues.sequence!.cues)"
+        @choose="putField('cue', $event)"
+      />
       <QuantityField
         :value="sensing.time"
         kind="time"
         label="On for (0: it stays on)"
         :min="0"
-        :commit="(v) => put('time', v!)"
+        :commit="(v) => putField('time', v!)"
       />
     </template>
     <NameField

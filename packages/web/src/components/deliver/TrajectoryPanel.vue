@@ -18,19 +18,23 @@ import {
   trajectoryCsv,
   trajectoryJson,
   type PointForm,
+  type TableError,
   type Trajectory,
 } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed, ref, watch } from 'vue';
+import BrokenNote from '@/components/BrokenNote.vue';
 import ChoiceField from '@/components/ChoiceField.vue';
 import FileButton from '@/components/FileButton.vue';
 import QuantityField from '@/components/QuantityField.vue';
 import { download, fileName } from '@/lib/files';
 import { useMachine } from '@/stores/machine';
+import { useRun } from '@/stores/run';
 
 /** The motion of an axis for a controller: points by step or by error, in several files, each read back and held against the motion. */
 type Way = 'csv' | 'json' | 'st' | 'xml' | 'cam';
 const machine = useMachine();
+const results = useRun();
 const axisId = ref<string>(machine.axis?.id ?? '');
 const axis = computed(() => machine.axes.find(({ id }) => id === axisId.value) ?? machine.axes[0]!);
 const way = ref<Way>('csv');
@@ -45,6 +49,7 @@ const error = computed({
 });
 const intervals = ref(360);
 const read = ref<{ name: string; said: string; bad: boolean } | null>(null);
+const broken = computed(() => results.brokenFor(axis.value) !== null && !results.insisted);
 const kinds = computed(() => AXIS_KINDS[axis.value.kind]);
 watch([axisId, way, () => machine.document], () => (read.value = null));
 
@@ -71,12 +76,17 @@ const WAYS: Record<Way, { label: string; hint: string; ending: string; type: str
   cam: { label: 'Cam table over the master', hint: 'Master, position and slope', ending: 'cam.csv', type: 'text/csv' },
 };
 
+/** Errors of writing and reading numbers, SI. */
+const ROUNDING = { position: 1e-12, velocity: 1e-10, acceleration: 1e-8 };
+
 interface Made {
   text: string;
   points: number;
-  /** Largest distance from the motion after it was read back, m or rad, and what lies between points. */
-  away: number;
+  /** Largest distance from the motion after it was read back, in words, and what lies between points. */
+  away: string;
   between: string;
+  /** Knees at which two rows stand. */
+  knees: number;
 }
 function readers(
   trajectory: Trajectory,
@@ -98,8 +108,9 @@ const made = computed<Made | { problem: string }>(() => {
       return {
         text: camTableCsv(document, axis.value, table),
         points: table.rows.length,
-        away: table.lineError,
+        away: `${length(table.lineError)} in position`,
         between: 'straight lines',
+        knees: 0,
       };
     }
     const trajectory = makeTrajectory(
@@ -110,8 +121,10 @@ const made = computed<Made | { problem: string }>(() => {
     );
     const [write, readBack] = readers(trajectory)[way.value];
     const text = write();
-    const { position } = tableError(readBack(text), motionOfAxis(document, axis.value));
-    return { text, points: trajectory.rows.length, away: position, between: between.value };
+    const { rows } = trajectory;
+    const knees = rows.filter(([time], i) => i > 0 && time === rows[i - 1]![0]).length;
+    const away = errorWords(tableError(readBack(text), motionOfAxis(document, axis.value)));
+    return { text, points: rows.length, away, between: between.value, knees };
   } catch (failure) {
     return { problem: (failure as Error).message };
   }
@@ -124,6 +137,16 @@ const save = () => 'text' in made.value && download(file.value, made.value.text,
 /** Errors far below any drive's resolution are those of writing numbers. */
 const length = (value: number) =>
   value < 1e-12 ? 'nothing but rounding' : formatQuantity(value, kinds.value.position, machine.units, 3);
+/** Largest errors with the times at which they stand. */
+function errorWords(error: TableError): string {
+  const words = (['position', 'velocity', 'acceleration'] as const).flatMap((what) => {
+    const { most, time } = error[what];
+    if (most < ROUNDING[what]) return [];
+    const amount = formatQuantity(most, kinds.value[what], machine.units, 3);
+    return [`${amount} in ${what} (at ${formatQuantity(time, 'time', machine.units, 4)})`];
+  });
+  return words.length > 0 ? words.join(', ') : 'nothing but rounding in position, velocity and acceleration';
+}
 /** Reads a file back, as it came from elsewhere, and holds it against the motion as it is now. */
 function readFile(text: string, name: string): void {
   const document = machine.document!;
@@ -146,11 +169,11 @@ function readFile(text: string, name: string): void {
       return;
     }
     const rows = readers(plain)[way.value][1](text);
-    const found = tableError(rows, motion);
+    const found = errorWords(tableError(rows, motion));
     read.value = {
       name,
       bad: false,
-      said: `${rows.length} points read; at most ${length(found.position)} from the motion of ${axis.value.name}, at ${formatQuantity(found.time, 'time', machine.units, 4)}.`,
+      said: `${rows.length} points read; from the motion of ${axis.value.name} at most ${found}.`,
     };
   } catch (failure) {
     read.value = { name, bad: true, said: (failure as Error).message };
@@ -232,13 +255,17 @@ const preview = computed(() =>
     <p v-if="'problem' in made" class="bad" role="alert">{{ made.problem }}</p>
     <template v-else>
       <p class="outcome" role="status">
-        {{ made.points }} points, {{ made.between }} between them. Read back: at most
-        <b class="figures">{{ length(made.away) }}</b> from the motion.
+        {{ made.points }} points, {{ made.between }} between them<template v-if="made.knees">
+          (two at {{ made.knees }} {{ made.knees === 1 ? 'knee' : 'knees' }} where it steps: before and after)</template
+        >. Read back, from the motion at most <b class="figures">{{ made.away }}</b>.
       </p>
       <pre class="figures" tabindex="0" aria-label="First lines of the file">{{ preview }}</pre>
     </template>
+    <BrokenNote v-if="!('problem' in made)" :axis="axis" what="delivered" />
     <div class="buttons">
-      <ElButton type="primary" :disabled="'problem' in made" @click="save">Save {{ WAYS[way].label }}</ElButton>
+      <ElButton type="primary" :disabled="'problem' in made || broken || results.stale" @click="save"
+        >Save {{ WAYS[way].label }}</ElButton
+      >
       <FileButton accept=".csv,.json,.st,.xml,.txt" @read="readFile">Read one back …</FileButton>
     </div>
     <p v-if="read" :class="{ bad: read.bad }" role="status">{{ read.name }}: {{ read.said }}</p>

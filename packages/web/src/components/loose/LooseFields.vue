@@ -43,15 +43,15 @@ const any = computed(() =>
     : undefined,
 );
 
-type Raw = Record<string, unknown>;
 /** Sets a value at a path of the chosen item, as `at.0`. */
 const put = (path: string, value: unknown) =>
   store.edit('a loose part', (l) => {
-    const items = l[store.chosen!.list] as unknown as Raw[];
-    let target: Raw = items.find(({ id }) => id === store.chosen!.id)!;
+    const { list, id } = store.chosen!;
+    const items: readonly object[] = l[list];
+    let target = items.find((item) => 'id' in item && item.id === id)!;
     const keys = path.split('.');
-    for (const key of keys.slice(0, -1)) target = target[key] as Raw;
-    target[keys.at(-1)!] = value;
+    for (const key of keys.slice(0, -1)) target = Reflect.get(target, key) as object;
+    Reflect.set(target, keys.at(-1)!, value);
   });
 const positive = (path: string) => (v: number | null) => (v! > 0 ? put(path, v) : 'Must be greater than zero.');
 const plain = (path: string) => (v: number | null) => put(path, v!);

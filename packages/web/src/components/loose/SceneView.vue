@@ -4,6 +4,7 @@ import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import MechanismDrawing from '@/components/mechanism/MechanismDrawing.vue';
 import { useMechanismColours } from '@/composables/useMechanismColours';
+import { dragPointer } from '@/composables/usePointerDrag';
 import { extent, project, viewOf } from '@/lib/board-view';
 import { useCursor } from '@/stores/cursor';
 import LooseDrawing from './LooseDrawing.vue';
@@ -91,13 +92,7 @@ function follow(event: PointerEvent, moved: (dx: number, dy: number) => void): v
     moved((e.clientX - last[0]!) / projection.value.scale, -(e.clientY - last[1]!) / projection.value.scale);
     last = [e.clientX, e.clientY];
   };
-  const end = () => {
-    element.removeEventListener('pointermove', move);
-    element.removeEventListener('pointerup', end);
-  };
-  element.setPointerCapture(event.pointerId);
-  element.addEventListener('pointermove', move);
-  element.addEventListener('pointerup', end);
+  dragPointer(event, element, { move });
 }
 function grab(id: string, event: PointerEvent): void {
   event.stopPropagation();

@@ -7,6 +7,7 @@ import ChoiceField from '@/components/ChoiceField.vue';
 import IconButton from '@/components/IconButton.vue';
 import QuantityField from '@/components/QuantityField.vue';
 import { useMotionEdit } from '@/composables/useMotionEdit';
+import { put } from '@/lib/put';
 import { useCursor } from '@/stores/cursor';
 import { useMachine } from '@/stores/machine';
 import { useMotions } from '@/stores/motions';
@@ -250,9 +251,7 @@ const failed = computed(() => made.value.problems.find(({ code }) => code === 'm
             :axis="axis"
             :block="block"
             :number="i + 1"
-            @change="
-              (key, v) => set(i, (b) => void (key in b && ((b as unknown as Record<string, number | null>)[key] = v)))
-            "
+            @change="(key, v) => set(i, (b) => put(b, key, v))"
           />
         </div>
         <div class="actions">

@@ -5,6 +5,7 @@ import { computed } from 'vue';
 import ChoiceField from '@/components/ChoiceField.vue';
 import NameField from '@/components/NameField.vue';
 import QuantityField from '@/components/QuantityField.vue';
+import { put, type KeyOf } from '@/lib/put';
 import { useMachine } from '@/stores/machine';
 import FormulaEditor from './FormulaEditor.vue';
 
@@ -46,9 +47,9 @@ const setLaw = (kind: PathLead['law']['kind']) =>
         },
       };
   });
-const set = (key: string) => (value: number | null) =>
-  edit('law along the path', (lead) => void ((lead.law as unknown as Record<string, number>)[key] = value!));
-const positive = (key: string) => (value: number | null) =>
+type LawKey = Exclude<KeyOf<PathLead['law']>, 'kind' | 'plan' | 'text'>;
+const set = (key: LawKey) => (value: number | null) => edit('law along the path', (lead) => put(lead.law, key, value));
+const positive = (key: LawKey) => (value: number | null) =>
   value! > 0 ? set(key)(value) : 'Must be greater than zero.';
 const toggle = (id: string, on: boolean) =>
   edit(

@@ -1,5 +1,13 @@
 <script setup lang="ts">
-import { displayUnit, formatQuantity, freeId, keepRequired, type LeadResult, type PathLead } from '@yoke/core';
+import {
+  displayUnit,
+  formatQuantity,
+  freeId,
+  keepMotions,
+  type LeadResult,
+  type Machine,
+  type PathLead,
+} from '@yoke/core';
 import { useDebounceFn } from '@vueuse/core';
 import { Trash2 } from '@lucide/vue';
 import { ElButton } from 'element-plus';
@@ -82,13 +90,9 @@ function keep(): void {
   const found = result.value;
   if (!found) return;
   const names = found.required.map(({ axisId }) => machine.axes.find(({ id }) => id === axisId)!.name);
-  const problem = machine.edit('keep the motions of the axes', (draft) => {
-    for (const { axisId, rows } of found.required) {
-      const axis = draft.axes.find(({ id }) => id === axisId);
-      const own = machine.axes.find(({ id }) => id === axisId)!;
-      if (axis) axis.motion = JSON.parse(JSON.stringify(keepRequired(own, rows))) as typeof axis.motion;
-    }
-  });
+  const problem = machine.edit('keep the motions of the axes', (draft) =>
+    keepMotions(draft as Machine, found.required),
+  );
   // The document has changed, and with it the result; the note is for what was done.
   setTimeout(
     () =>

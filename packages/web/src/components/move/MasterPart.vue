@@ -4,6 +4,7 @@ import { computed } from 'vue';
 import ChoiceField from '@/components/ChoiceField.vue';
 import CurveStack, { type CurvePanel } from '@/components/CurveStack.vue';
 import QuantityField from '@/components/QuantityField.vue';
+import { put, type KeyOf } from '@/lib/put';
 import { useMachine } from '@/stores/machine';
 import { useMotions } from '@/stores/motions';
 import ConstantsTable from './ConstantsTable.vue';
@@ -41,9 +42,9 @@ const setCourse = (kind: Master['course']['kind']) =>
       };
   });
 const course = computed(() => master.value.course);
-const set = (key: string) => (value: number | null) =>
-  edit('how the master runs', (m) => void ((m.course as unknown as Record<string, number | null>)[key] = value));
-const positive = (key: string) => (value: number | null) =>
+type CourseKey = Exclude<KeyOf<Machine['master']['course']>, 'kind' | 'law' | 'text' | 'rows'>;
+const set = (key: CourseKey) => (value: number | null) => edit('how the master runs', (m) => put(m.course, key, value));
+const positive = (key: CourseKey) => (value: number | null) =>
   value! > 0 ? set(key)(value) : 'Must be greater than zero.';
 const laws = LAWS.filter(({ id }) => id !== 'straight').map(({ id, name }) => ({ value: id as LawId, label: name }));
 

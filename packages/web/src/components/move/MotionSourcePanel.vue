@@ -5,6 +5,7 @@ import { computed } from 'vue';
 import ChoiceField from '@/components/ChoiceField.vue';
 import QuantityField from '@/components/QuantityField.vue';
 import { setOver, useMotionEdit, type SourceKind } from '@/composables/useMotionEdit';
+import { put, type KeyOf, type ValueOf } from '@/lib/put';
 import { useMachine } from '@/stores/machine';
 import EngageFields from './EngageFields.vue';
 
@@ -47,8 +48,10 @@ const runOver = (over: AxisMotion['over']) =>
     motion.engage = null;
   });
 
-const setValue = (key: string) => (value: number | null) =>
-  edit(key, (motion) => void ((motion.source as unknown as Record<string, unknown>)[key] = value));
+const setValue =
+  <K extends KeyOf<AxisMotion['source']>>(key: K) =>
+  (value: ValueOf<AxisMotion['source'], K> | null) =>
+    edit(key, (motion) => put(motion.source, key, value));
 const setInitial = (key: 'position' | 'velocity') => (value: number | null) =>
   edit('where it begins', (motion) => void (motion.initial[key] = value!));
 const oneTurn = () =>

@@ -1,28 +1,19 @@
 <script setup lang="ts">
-import {
-  displayUnit,
-  findPeak,
-  formatNumber,
-  freeId,
-  mechanismSamples,
-  newVariant,
-  rmsOf,
-  type Variant,
-} from '@yoke/core';
+import { freeId, newVariant, type Variant } from '@yoke/core';
 import { ElButton, ElInput } from 'element-plus';
 import { Trash2 } from '@lucide/vue';
 import { computed, ref } from 'vue';
+import FindingsList, { type ShownFinding } from '@/components/FindingsList.vue';
 import IconButton from '@/components/IconButton.vue';
-import { useCompare } from '@/stores/compare';
+import { useCompare, type Compared } from '@/stores/compare';
 import { useMachine } from '@/stores/machine';
 import { useRun } from '@/stores/run';
-import { useSeeing } from '@/stores/seeing';
+import CompareTable from './CompareTable.vue';
 import VariantFields from './VariantFields.vue';
 
-/** Variants and kept runs: laid over the plots, their peaks and RMS values in one table with differences. */
+/** Variants and kept runs: laid over the plots, held against the present run in one table, with what was found in them. */
 const machine = useMachine();
 const results = useRun();
-const seeing = useSeeing();
 const compare = useCompare();
 const name = ref('');
 const edited = ref<string | null>(null);
@@ -49,37 +40,13 @@ async function keep(): Promise<void> {
   name.value = '';
 }
 
-/** How a magnitude differs: as a factor where it is large, else in percent. */
-function changeOf(value: number, from: number): string {
-  if (from === 0) return '';
-  const ratio = Math.abs(value / from);
-  if (ratio >= 10) return `× ${formatNumber(Number(ratio.toPrecision(4)))}`;
-  const percent = (ratio - 1) * 100;
-  return `${percent > 0 ? '+' : ''}${percent.toFixed(1)} %`;
-}
-
-/** Rows: the channels in the plots; columns: this run and those laid over it. */
-const table = computed(() => {
-  const { run, document } = results;
-  if (!run || !document) return [];
-  const ids = [...new Set(seeing.plots.flatMap(({ channels }) => channels))];
-  return ids.flatMap((id) => {
-    const channel = seeing.byId.get(id);
-    const own = seeing.samples(id);
-    if (!channel || !own) return [];
-    const { symbol, factor } = displayUnit(channel.kind, results.units);
-    const base = { peak: findPeak(run.times, own).value / factor, rms: rmsOf(run.times, own) / factor };
-    const others = compare.entries.map((entry) => {
-      const samples = entry.run ? mechanismSamples(entry.document, entry.run, id) : undefined;
-      if (!entry.run || !samples) return null;
-      const peak = findPeak(entry.run.times, samples).value / factor;
-      const rms = rmsOf(entry.run.times, samples) / factor;
-      return { peak, rms, peakChange: changeOf(peak, base.peak), rmsChange: changeOf(rms, base.rms) };
-    });
-    return [{ id, label: `${channel.object}: ${channel.label}`, symbol, base, others }];
-  });
-});
-const round = (value: number) => formatNumber(Number(value.toPrecision(4)));
+/** What another run found; a click leads the cursor to the same share of the present cycle. */
+const foundIn = ({ findings, run }: Compared): ShownFinding[] =>
+  findings.map(({ severity, text, time }) => ({
+    severity,
+    text,
+    time: time === null || !run ? undefined : (time / run.cycleTime) * results.span,
+  }));
 </script>
 
 <template>
@@ -102,37 +69,8 @@ const round = (value: number) => formatNumber(Number(value.toPrecision(4)));
         <VariantFields v-if="edited === variant.id" class="wide" :variant="variant" />
       </li>
     </ul>
-    <table v-if="table.length > 0" class="rows">
-      <thead>
-        <tr>
-          <th>Channel</th>
-          <th class="number">This run</th>
-          <th v-for="entry in compare.entries" :key="entry.key" class="number">{{ entry.name }}</th>
-        </tr>
-      </thead>
-      <tbody>
-        <template v-for="row in table" :key="row.id">
-          <tr>
-            <td>{{ row.label }}, peak [{{ row.symbol }}]</td>
-            <td class="number">{{ round(row.base.peak) }}</td>
-            <td v-for="(other, i) in row.others" :key="i" class="number">
-              <template v-if="other"
-                >{{ round(other.peak) }}<br /><span class="soft">{{ other.peakChange }}</span></template
-              >
-            </td>
-          </tr>
-          <tr>
-            <td class="soft">RMS [{{ row.symbol }}]</td>
-            <td class="number">{{ round(row.base.rms) }}</td>
-            <td v-for="(other, i) in row.others" :key="i" class="number">
-              <template v-if="other"
-                >{{ round(other.rms) }}<br /><span class="soft">{{ other.rmsChange }}</span></template
-              >
-            </td>
-          </tr>
-        </template>
-      </tbody>
-    </table>
+    <CompareTable v-if="results.begun === null" />
+    <p v-else class="note">Figures to compare come with the whole cycle.</p>
     <h3>Kept runs</h3>
     <ul>
       <li v-for="run in compare.kept" :key="run.id">
@@ -158,9 +96,15 @@ const round = (value: number) => formatNumber(Number(value.toPrecision(4)));
       <ElButton size="small" :disabled="results.stale" @click="keep">Keep this run</ElButton>
     </div>
     <p v-if="compare.message" class="note" role="status">{{ compare.message }}</p>
-    <p v-for="entry in compare.entries.filter((e) => e.failure)" :key="entry.key" class="bad">
+    <p v-for="entry in compare.entries.filter((e) => e.failure)" :key="entry.key" class="bad" role="alert">
       {{ entry.name }}: {{ entry.failure }}
     </p>
+    <template v-for="entry in compare.entries" :key="entry.key">
+      <section v-if="entry.findings.length > 0" :aria-label="`Findings of ${entry.name}`">
+        <h3>Found in {{ entry.name }}</h3>
+        <FindingsList :findings="foundIn(entry)" fine="" />
+      </section>
+    </template>
   </div>
 </template>
 
@@ -199,8 +143,5 @@ h3 {
 .note {
   font-size: 12.5px;
   color: var(--ink-soft);
-}
-table {
-  margin-top: 8px;
 }
 </style>

@@ -2,10 +2,12 @@
 import { formatQuantity, type AxisRun } from '@yoke/core';
 import { computed } from 'vue';
 import { useMachine } from '@/stores/machine';
+import { useRun } from '@/stores/run';
 
 /** Energy of one cycle at the motor shaft and where it goes. */
 const props = defineProps<{ axisRun: AxisRun; cycle: number }>();
 const machine = useMachine();
+const results = useRun();
 
 const rows = computed(() => {
   const { energy } = props.axisRun;
@@ -46,9 +48,11 @@ const mean = computed(() =>
   </table>
   <p class="soft closes">
     {{
-      residual < 1e-9
-        ? 'The balance closes to better than 1e−9 of the energy turned over.'
-        : 'The balance does not close: a velocity step moves energy in no time.'
+      results.coarse
+        ? 'Sampled too coarsely to be relied on: see above.'
+        : residual < 1e-9
+          ? 'The balance closes to better than 1e−9 of the energy turned over.'
+          : 'The balance does not close: a velocity step moves energy in no time.'
     }}
   </p>
 </template>

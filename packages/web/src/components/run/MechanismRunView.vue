@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { explainMechanismFinding } from '@yoke/core';
+import { ElButton } from 'element-plus';
 import { computed, ref, watch } from 'vue';
 import ChoiceField from '@/components/ChoiceField.vue';
 import CurveStack from '@/components/CurveStack.vue';
@@ -7,6 +7,7 @@ import FindingsList from '@/components/FindingsList.vue';
 import { usePlots } from '@/composables/usePlots';
 import { useCursor } from '@/stores/cursor';
 import { useMachine } from '@/stores/machine';
+import { useRunProgress } from '@/composables/useRunProgress';
 import { useRun } from '@/stores/run';
 import { useSeeing } from '@/stores/seeing';
 import ComparePanel from './ComparePanel.vue';
@@ -17,6 +18,7 @@ import TracePanel from './TracePanel.vue';
 /** The mechanism's run: it plays, its channels are plotted, variants are held against it. */
 const machine = useMachine();
 const results = useRun();
+const progress = useRunProgress();
 const seeing = useSeeing();
 const cursor = useCursor();
 const panels = usePlots();
@@ -30,13 +32,13 @@ watch(
   { immediate: true },
 );
 const findings = computed(() =>
-  (results.run?.mechanism?.findings ?? []).map((finding) => ({
-    severity: finding.severity,
-    text: explainMechanismFinding(finding, results.document!),
-    time: 'time' in finding ? finding.time : undefined,
-  })),
+  results.findings.map(({ severity, text, time }) => ({ severity, text, time: time ?? undefined })),
 );
-const worst = computed(() => findings.value.find(({ severity }) => severity === 'error') ?? findings.value[0]);
+const worst = computed(() =>
+  (['error', 'warning'] as const)
+    .flatMap((wanted) => findings.value.filter(({ severity }) => severity === wanted))
+    .at(0),
+);
 </script>
 
 <template>
@@ -69,9 +71,12 @@ const worst = computed(() => findings.value.find(({ severity }) => severity === 
       <section class="panel lower" aria-label="Compare and traces">
         <p v-if="results.failure" class="worst error" role="alert">{{ results.failure }}</p>
         <p v-else-if="results.stale" class="stale-note">
-          The machine has changed; a new run is being computed<template v-if="results.progress"
-            >: {{ Math.round(results.progress * 100) }} %
-            <button type="button" @click="results.stop()">Stop</button></template
+          {{
+            results.begun === null
+              ? 'The machine has changed; a new run is being computed'
+              : 'The cycle is being computed'
+          }}<template v-if="results.progress"
+            >: {{ progress }} <ElButton size="small" @click="results.stop()">Stop</ElButton></template
           >.
         </p>
         <nav>
@@ -87,7 +92,11 @@ const worst = computed(() => findings.value.find(({ severity }) => severity === 
         <FindingsList
           v-else
           :findings="findings"
-          :fine="`${machine.document!.name} runs through its cycle without anything to be said.`"
+          :fine="
+            results.stale
+              ? 'What there is to be said comes with the run that is being computed.'
+              : `${machine.document!.name} runs through its cycle without anything to be said.`
+          "
         />
       </section>
     </div>

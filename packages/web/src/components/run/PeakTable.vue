@@ -12,10 +12,12 @@ import {
 import { computed } from 'vue';
 import { useCursor } from '@/stores/cursor';
 import { useMachine } from '@/stores/machine';
+import { useRun } from '@/stores/run';
 
 /** Largest value of every channel with its time and direction, and the RMS where it says something. */
 const props = defineProps<{ axis: Axis; run: Run; axisRun: AxisRun }>();
 const machine = useMachine();
+const results = useRun();
 const cursor = useCursor();
 const RMS: Partial<Record<ChannelId, keyof AxisRun['rms']>> = {
   effort: 'effort',
@@ -49,7 +51,9 @@ const rows = computed(() =>
   <table class="rows">
     <thead>
       <tr>
-        <th scope="col">Peaks</th>
+        <th scope="col">
+          Peaks<span v-if="results.coarse" class="bad" :title="results.coarse.text"> · step too coarse</span>
+        </th>
         <th scope="col" class="number">largest</th>
         <th scope="col" title="Direction: + as defined for the axis, the motor, or power towards the load">dir.</th>
         <th scope="col" class="number">at</th>

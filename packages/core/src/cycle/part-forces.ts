@@ -1,0 +1,136 @@
+import type { BodyPush, Push } from '../contact';
+import type { WrenchSchedule } from '../dynamics';
+import type { Point2 } from '../geometry';
+import type { Machine } from '../machine';
+import type { MechanismPoses } from './poses';
+
+/** Time over which blows of parts are spread before they count as weight that an axis at rest would have to hold, s. */
+const BLOW = 0.05;
+
+const STILL = { ax: 0, ay: 0, alpha: 0 };
+/** Steps over which an impulse that was given too much is paid back. */
+const PAY_BACK = 8;
+
+/** What goes along with a body from one step to the next: forces and moment for it, mass and inertia. */
+interface GoingAlong {
+  own: readonly [number, number, number];
+  mass: number;
+  inertia: number;
+}
+
+/** Bodies that loose parts can push: those that they meet, and those that carry surfaces or grippers. */
+export const pushableBodies = ({ loose }: Machine): string[] => [
+  ...new Set([...loose.solids, ...loose.surfaces, ...loose.grippers].map(({ body }) => body)),
+];
+
+/** The share of a wrench that presses along gravity, as weight does; where it pulls the other way there is none. */
+function alongGravity([fx, fy, moment]: readonly [number, number, number], [gx, gy]: readonly [number, number]) {
+  const g = Math.hypot(gx, gy);
+  const along = g > 0 ? (fx * gx + fy * gy) / g : 0;
+  if (!(along > 0)) return [0, 0, 0] as const;
+  // The same point of action: the moment goes with what is left of the force along its line.
+  return [(along * gx) / g, (along * gy) / g, (moment * along * along) / (fx * fx + fy * fy)] as const;
+}
+
+/** Where a body was at the end of a step, and its mean speeds in it: m, rad, m/s, rad/s. */
+interface Way {
+  x: number;
+  y: number;
+  angle: number;
+  vx: number;
+  vy: number;
+  w: number;
+}
+
+/** Takes down what loose parts do to the bodies of a mechanism, step by step, so that the mechanism feels it. */
+export class PartForces {
+  private readonly resting = new Map<string, Float64Array>();
+  private readonly debts = new Map<string, { last: GoingAlong; before: GoingAlong; debt: readonly number[] }>();
+  /** Of bodies that give way. */
+  private readonly ways = new Map<string, Way>();
+
+  /** @param step length of the contact steps in s */
+  constructor(
+    machine: Machine,
+    private readonly mechanism: MechanismPoses,
+    private readonly wrenches: WrenchSchedule,
+    private readonly step: number,
+  ) {
+    for (const body of pushableBodies(machine)) {
+      const [x, y] = mechanism.centreOf(body);
+      this.ways.set(body, { x, y, angle: mechanism.poses.get(body)?.angle ?? 0, vx: 0, vy: 0, w: 0 });
+    }
+  }
+
+  /**
+   * Takes down what parts did to a body. One that is led feels the mean of a step at its middle. One that gives way
+   * feels it as soon as it is known, in the step after the next; so that heavy parts do not throw a light body to and
+   * fro, their mass goes along with it, and only what they do beyond that comes late. What impulse this gave or took
+   * beside that of the parts is paid back.
+   */
+  feel(body: string, push: BodyPush, gravity: Point2, from: number, to: number): void {
+    const { touching, held, weight, parts } = push;
+    const [x, y] = this.mechanism.centreOf(body);
+    const about = ({ fx, fy, moment }: Push) => [fx, fy, moment - (x * fy - y * fx)] as const;
+    const [touch, grip, carried] = [about(touching), about(held), about(weight)];
+    // At rest there would be the weight of what is held, and of what lies on the body: along gravity, without its blows.
+    const rests = this.resting.get(body) ?? new Float64Array(3);
+    const fade = Math.min(1, this.step / BLOW);
+    const lying = alongGravity(touch, gravity);
+    for (let i = 0; i < 3; i++) rests[i] = rests[i]! + fade * (lying[i]! - rests[i]!);
+    if (lying.every((value) => value === 0) && Math.hypot(...rests) < 1e-9) rests.fill(0);
+    this.resting.set(body, rests);
+    const along = this.mechanism.isFree ? this.goingAlong(body, parts, [x, y]) : { mass: 0, inertia: 0, ...STILL };
+    const { mass, inertia } = along;
+    const own = [mass * along.ax, mass * along.ay, inertia * along.alpha] as const;
+    const debt = this.mechanism.isFree ? this.debtOf(body, { own, mass, inertia }, along) : [0, 0, 0];
+    const now = touch.map((value, i) => value + grip[i]! + own[i]! - debt[i]! / (PAY_BACK * this.step));
+    const values = [...now, ...carried.map((value, i) => value + rests[i]!), mass, inertia];
+    this.wrenches.add(body, this.mechanism.isFree ? to + this.step : (from + to) / 2, values);
+  }
+
+  /** Impulse that going along gave a body beside what parts did: what was added in a step, less what the masses took. */
+  private debtOf(body: string, next: GoingAlong, { ax, ay, alpha }: typeof STILL): number[] {
+    const none: GoingAlong = { own: [0, 0, 0], mass: 0, inertia: 0 };
+    const { last, before, debt } = this.debts.get(body) ?? { last: none, before: none, debt: [0, 0, 0] };
+    // The step just done lay between the two knots before: straight between them.
+    const mass = (last.mass + before.mass) / 2;
+    const inertia = (last.inertia + before.inertia) / 2;
+    const took = [mass * ax, mass * ay, inertia * alpha];
+    const owed = debt.map((value, i) => {
+      const given = (last.own[i]! + before.own[i]!) / 2 - took[i]! - value / (PAY_BACK * this.step);
+      const now = value + given * this.step;
+      return Math.abs(now) < 1e-12 ? 0 : now;
+    });
+    this.debts.set(body, { last: next, before: last, debt: owed });
+    return owed;
+  }
+
+  /** Mass and inertia of parts about a point, and the acceleration that the body had in the step as parts saw it. */
+  private goingAlong(body: string, parts: BodyPush['parts'], [x, y]: readonly [number, number]) {
+    const { angle } = this.mechanism.poses.get(body)!;
+    const before = this.ways.get(body)!;
+    const way = {
+      x,
+      y,
+      angle,
+      vx: (x - before.x) / this.step,
+      vy: (y - before.y) / this.step,
+      w: (angle - before.angle) / this.step,
+    };
+    this.ways.set(body, way);
+    let mass = 0;
+    let inertia = 0;
+    for (const part of parts) {
+      mass += part.mass;
+      inertia += part.inertia + part.mass * ((part.at[0] - x) ** 2 + (part.at[1] - y) ** 2);
+    }
+    return {
+      mass,
+      inertia,
+      ax: (way.vx - before.vx) / this.step,
+      ay: (way.vy - before.vy) / this.step,
+      alpha: (way.w - before.w) / this.step,
+    };
+  }
+}

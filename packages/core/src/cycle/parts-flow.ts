@@ -1,0 +1,313 @@
+import { LooseWorld, type LoosePart } from '../contact';
+import { placed, shapeDistance, type Place2 } from '../geometry';
+import type { Cue, Machine, PartSource } from '../machine';
+import type { Scatter } from '../numeric';
+import type { Agenda } from './agenda';
+import type { EventLog } from './log';
+import { PartsRecorder, type PartFate, type PartsRecord } from './record';
+import { between, type StepPoses } from './sensing';
+
+/** Frames of loose parts kept a second. */
+const FRAMES = 100;
+
+/** What the flow of parts needs of the rest of the cycle. */
+export interface FlowNeed {
+  machine: Machine;
+  agenda: Agenda;
+  log: EventLog;
+  /** Length of a step, and longest run, s. */
+  step: number;
+  horizon: number;
+  /** Factor on all coefficients of friction. */
+  friction: number | undefined;
+  /** Seeded numbers by source. */
+  scatters: ReadonlyMap<string, Scatter>;
+  /** Time of the cycle, and the end of the step that the world has come to, s. */
+  now(): number;
+  stepEnd(): number;
+  poses(): StepPoses;
+  /** Axes that move bodies of the mechanism, grippers among them. */
+  driven(): readonly string[];
+  /** Belt or axis that each cue sets going. */
+  moverOf: ReadonlyMap<string, string>;
+  done(cue: Cue, time: number, event: number): void;
+  changed(time: number): void;
+  partGone(sink: string, time: number, event: number): void;
+}
+
+/** Loose parts from their sources to their sinks: released, carried, gripped, lost, taken away. */
+export class PartsFlow {
+  /** The world in which they move; null where none can come. */
+  readonly world: LooseWorld | null;
+  private readonly recorder = new PartsRecorder();
+  private readonly fates = new Map<number, PartFate>();
+  /** What last happened to each part, as its event. */
+  private readonly events = new Map<number, number>();
+  private readonly takers = new Map<string, Cue[]>();
+  /** Height below which a part has fallen out of the machine, m. */
+  private readonly floor: number;
+
+  constructor(private readonly need: FlowNeed) {
+    const { machine, step, friction } = need;
+    const { loose, mechanism } = machine;
+    const ys = [
+      ...loose.sources.map(({ at }) => at[1]),
+      ...loose.surfaces.flatMap(({ line }) => line.map(([, y]) => y)),
+      ...loose.belts.flatMap(({ from, to }) => [from[1], to[1]]),
+      ...loose.platforms.flatMap(({ from, to }) => [from[1], to[1]]),
+      ...loose.sinks.flatMap(({ from, to }) => [from[1], to[1]]),
+      ...mechanism.ground.map(({ at }) => at[1]),
+    ];
+    this.floor = Math.min(0, ...ys) - 1;
+    const parts = loose.sources.length > 0 || loose.platforms.length > 0;
+    this.world = parts ? new LooseWorld(loose, mechanism, step, need.poses().now, friction) : null;
+  }
+
+  /** Plans what sources release by themselves. */
+  begin(): void {
+    for (const source of this.need.machine.loose.sources) this.plan(source);
+    this.record();
+  }
+
+  private plan(source: PartSource): void {
+    const { release } = source;
+    if (release.how === 'times') for (const at of release.times) this.releaseAt(source, at, null);
+    if (release.how === 'interval') {
+      const next = (n: number) => {
+        if (release.count !== null && n >= release.count) return;
+        const at = release.first + n * release.interval;
+        if (at > this.need.horizon) return;
+        this.releaseAt(source, at, null, () => next(n + 1));
+      };
+      next(0);
+    }
+  }
+
+  private releaseAt(source: PartSource, at: number, cause: number | null, then?: () => void): void {
+    const scatter = this.need.scatters.get(source.id)!;
+    const drawn = source.scatter.time > 0 ? scatter.normal(source.scatter.time) : 0;
+    this.need.agenda.add(Math.max(this.need.now(), at + drawn), (time) => {
+      this.release(source, time, cause);
+      then?.();
+    });
+  }
+
+  /** Releases a part of a source, as soon as its place is free. */
+  release(source: PartSource, time: number, cause: number | null, cue?: Cue, heldBack = false): void {
+    const { world } = this;
+    const { log, agenda, step } = this.need;
+    if (!world) return;
+    const pose = this.placeOf(source);
+    if (world.blocked(source.kind, pose)) {
+      if (!heldBack) {
+        log.add(time, 'held-back', source.id, [cause ?? 0]);
+        log.find({ code: 'held-back', severity: 'warning', time, subjects: [source.id] });
+      }
+      agenda.add(time + 5 * step, (later) => this.release(source, later, cause, cue, true));
+      return;
+    }
+    const { angle } = this.carrierOf(source);
+    const [c, s] = [Math.cos(angle), Math.sin(angle)];
+    const [vx, vy] = source.velocity;
+    const part = world.release(
+      source.id,
+      source.kind,
+      pose,
+      [c * vx - s * vy, s * vx + c * vy],
+      Math.max(0, this.need.stepEnd() - time),
+    );
+    const event = log.add(time, 'released', source.id, [cause ?? 0], { part: part.number });
+    this.events.set(part.number, event);
+    this.fates.set(part.number, {
+      number: part.number,
+      kind: part.kind,
+      source: source.id,
+      born: time,
+      gone: null,
+      sink: null,
+    });
+    if (cue) this.need.done(cue, time, event);
+  }
+
+  private carrierOf(source: PartSource): Place2 {
+    const still = { x: 0, y: 0, angle: 0 };
+    return source.body === 'ground' ? still : (this.need.poses().now.get(source.body) ?? still);
+  }
+
+  /** Where a source releases a part now, its scatter drawn. */
+  private placeOf(source: PartSource): Place2 {
+    const carrier = this.carrierOf(source);
+    const scatter = this.need.scatters.get(source.id)!;
+    const beside = source.scatter.place;
+    const dx = source.at[0] + (beside > 0 ? scatter.within(beside) : 0);
+    const dy = source.at[1] + (beside > 0 ? scatter.within(beside) : 0);
+    const turn = source.angle + (source.scatter.angle > 0 ? scatter.within(source.scatter.angle) : 0);
+    const [c, s] = [Math.cos(carrier.angle), Math.sin(carrier.angle)];
+    return {
+      x: carrier.x + c * dx - s * dy,
+      y: carrier.y + s * dx + c * dy,
+      angle: carrier.angle + turn,
+    };
+  }
+
+  /** What happened to parts in a step that the world has gone: lost, taken, carried into sinks, fallen out. */
+  follow(from: number, to: number): void {
+    for (const { gripper, part, force } of this.world!.grips.lost) this.lost(gripper, part, force, to);
+    this.takeWaiting(to);
+    this.takeAway(from, to);
+  }
+
+  /** Keeps a frame of all parts, every few steps. */
+  recordSome(stepsDone: number): void {
+    if (stepsDone % Math.max(1, Math.round(1 / (FRAMES * this.need.step))) === 0) this.record();
+  }
+
+  private record(): void {
+    if (!this.world) return;
+    const platforms = this.need.machine.loose.platforms.map(({ id }) => this.world!.platformShift(id));
+    this.recorder.take(this.need.stepEnd(), this.world.parts, platforms);
+  }
+
+  private takeAway(from: number, to: number): void {
+    const { world } = this;
+    const { machine, agenda, log } = this.need;
+    for (const part of [...world!.parts]) {
+      const centre = (pose: Place2) => {
+        const [cx, cy] = part.mass.centre;
+        return [
+          pose.x + Math.cos(pose.angle) * cx - Math.sin(pose.angle) * cy,
+          pose.y + Math.sin(pose.angle) * cx + Math.cos(pose.angle) * cy,
+        ] as const;
+      };
+      const [x, y] = centre(part.now);
+      const sink = part.heldBy === null ? machine.loose.sinks.find((s) => within(s, x, y)) : undefined;
+      if (sink) {
+        let low = 0;
+        let high = 1;
+        for (let i = 0; i < 24; i++) {
+          const middle = (low + high) / 2;
+          const [mx, my] = centre(between(part.before, part.now, middle));
+          if (within(sink, mx, my)) high = middle;
+          else low = middle;
+        }
+        const at = from + high * (to - from);
+        world!.remove(part);
+        Object.assign(this.fates.get(part.number)!, { gone: at, sink: sink.id });
+        agenda.add(at, (time) => this.gone(sink.id, part, time));
+      } else if (y < this.floor || Math.abs(x) > 100) {
+        world!.remove(part);
+        this.fates.get(part.number)!.gone = to;
+        log.add(to, 'left', part.source, [this.events.get(part.number)], { part: part.number });
+        log.find({ code: 'left', severity: 'warning', time: to, subjects: [part.source], value: part.number });
+      }
+    }
+  }
+
+  private gone(sink: string, part: LoosePart, time: number): void {
+    const { machine, log } = this.need;
+    const counts = machine.loose.sinks.find(({ id }) => id === sink)!.counts;
+    const event = log.add(time, 'gone', sink, [this.events.get(part.number)], { part: part.number });
+    if (counts === 'missed')
+      log.find({ code: 'missed', severity: 'warning', time, subjects: [sink], value: part.number });
+    this.need.partGone(sink, time, event);
+  }
+
+  private lost(gripper: string, part: number, force: number, time: number): void {
+    const { log } = this.need;
+    const event = log.add(time, 'lost', gripper, [this.events.get(part)], { part, value: force });
+    this.events.set(part, event);
+    log.find({ code: 'lost', severity: 'warning', time, subjects: [gripper], value: force });
+    this.need.changed(time);
+  }
+
+  /** Closes a gripper for a cue, which is done when it holds a part. */
+  take(gripper: string, cue: Cue, time: number): void {
+    this.takers.set(gripper, [...(this.takers.get(gripper) ?? []), cue]);
+    this.world?.grips.close(gripper);
+    this.takeWaiting(time);
+  }
+
+  /** Gives up taking. */
+  abandonTaking(gripper: string): void {
+    this.takers.delete(gripper);
+    this.world?.grips.open(gripper);
+  }
+
+  /** Opens a gripper. */
+  letGo(gripper: string, time: number, cause: number): void {
+    const part = this.world?.grips.open(gripper);
+    const event = this.need.log.add(time, 'let-go', gripper, [cause], part ? { part: part.number } : {});
+    if (part) this.events.set(part.number, event);
+  }
+
+  /** Grippers that are closed and wait for a part may have found one. */
+  private takeWaiting(time: number): void {
+    const { log } = this.need;
+    for (const [gripper, cues] of [...this.takers]) {
+      const part = this.world?.grips.holding(gripper);
+      if (!part) continue;
+      this.takers.delete(gripper);
+      const event = log.add(
+        time,
+        'took',
+        gripper,
+        [this.events.get(part.number), ...cues.map(({ id }) => log.last('acts', id))],
+        { part: part.number },
+      );
+      this.events.set(part.number, event);
+      for (const cue of cues) this.need.done(cue, Math.max(time, this.need.now()), event);
+    }
+  }
+
+  /** Cues that wait for grippers to find something. */
+  get taking(): { gripper: string; cue: string }[] {
+    return [...this.takers].flatMap(([gripper, cues]) => cues.map(({ id }) => ({ gripper, cue: id })));
+  }
+
+  /**
+   * What brought a part to where a sensor sees it: its release or grip, or, where it came later, the cue that set
+   * the belt below it or the axis that carries it going.
+   */
+  bringers(number: number | null): number | null {
+    if (number === null) return null;
+    const { machine, log, moverOf } = this.need;
+    const own = this.events.get(number) ?? null;
+    const part = this.world?.parts.find((p) => p.number === number);
+    if (!part) return own;
+    const { belts, grippers } = machine.loose;
+    const movers = new Set<string>();
+    for (const belt of belts) {
+      const line = { corners: [belt.from, belt.to], radius: belt.thickness };
+      if (!part.pieces.some((piece) => shapeDistance(placed(piece, part.now), line) < 0.01)) continue;
+      movers.add(belt.drive.by === 'axis' ? `axis ${belt.drive.axis}` : `belt ${belt.id}`);
+    }
+    if (grippers.some(({ id }) => id === part.heldBy))
+      for (const axis of this.need.driven()) movers.add(`axis ${axis}`);
+    const latest = log.events.findLast(
+      (event) => event.kind === 'acts' && movers.has(moverOf.get(event.subject) ?? ''),
+    );
+    return latest && own !== null && latest.time > log.events[own]!.time ? latest.index : own;
+  }
+
+  /** Keeps the last frame and frees the world. */
+  finish(): { parts: PartsRecord; fates: PartFate[] } {
+    if (this.world) {
+      this.record();
+      this.world.free();
+    }
+    return { parts: this.recorder.finish(), fates: [...this.fates.values()] };
+  }
+}
+
+function within(
+  { from, to }: { from: readonly [number, number]; to: readonly [number, number] },
+  x: number,
+  y: number,
+): boolean {
+  return (
+    x >= Math.min(from[0], to[0]) &&
+    x <= Math.max(from[0], to[0]) &&
+    y >= Math.min(from[1], to[1]) &&
+    y <= Math.max(from[1], to[1])
+  );
+}

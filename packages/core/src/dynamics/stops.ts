@@ -1,0 +1,37 @@
+import type { ModelStop } from '../mechanism';
+
+/** One side of a stop, and the position of its joint there. */
+export interface Resting {
+  stop: ModelStop;
+  side: 1 | -1;
+  limit: number;
+}
+
+/**
+ * The first stop that is passed from one state to another, going along straight between them.
+ * @param resting stops that are rested against already, and do not count
+ */
+export function firstStopPassed(
+  stops: readonly ModelStop[],
+  from: Float64Array,
+  to: Float64Array,
+  resting: readonly Resting[],
+): Resting | null {
+  let hit: Resting | null = null;
+  let earliest = Infinity;
+  for (const stop of stops) {
+    if (resting.some((r) => r.stop === stop)) continue;
+    const before = stop.coordinate.value(from);
+    const now = stop.coordinate.value(to);
+    for (const side of [1, -1] as const) {
+      const limit = side === 1 ? stop.max : stop.min;
+      if (limit === null || side * (now - limit) <= 0) continue;
+      const share = now === before ? 0 : (limit - before) / (now - before);
+      if (share < earliest) {
+        earliest = share;
+        hit = { stop, side, limit };
+      }
+    }
+  }
+  return hit;
+}
