@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { allSaved, choose, copyOfDemo, openNew, saved, stage, type } from './helpers';
+import { allSaved, choose, copyOfDemo, listed, openNew, saved, stage, type } from './helpers';
 
 const part = (page: Page, name: string) =>
   page.getByRole('navigation', { name: 'Parts of Cue' }).getByRole('button', { name }).click();
@@ -218,7 +218,7 @@ test('on the first start of a browser the transplanter opens by itself, once', a
   await expect(page).toHaveURL(/\/cue/);
   await expect(page.getByRole('region', { name: 'Cues over time' })).toBeVisible();
   await page.goto(baseURL!);
-  await expect(page.getByRole('link', { name: 'Seedling transplanter' }).first()).toBeVisible();
+  await listed(page, 'Seedling transplanter');
   await context.close();
 });
 

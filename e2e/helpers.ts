@@ -25,6 +25,17 @@ export async function openNew(
   return id;
 }
 
+/** Waits until a machine is listed, however many stand before it. */
+export async function listed(page: Page, name: string): Promise<void> {
+  const link = page.getByRole('link', { name, exact: true }).first();
+  const more = page.getByRole('button', { name: 'Show more machines' });
+  await expect(link.or(more).first()).toBeVisible();
+  await expect(async () => {
+    if (!(await link.isVisible())) await more.click();
+    await expect(link).toBeVisible({ timeout: 2000 });
+  }).toPass();
+}
+
 /** The document as the server has it. */
 export async function saved(page: Page, id: string): Promise<Machine> {
   return (await page.request.get(`/api/machines/${id}`)).json() as Promise<Machine>;

@@ -1,12 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { newMachine } from '@yoke/core';
-import { post } from './helpers';
+import { listed, post } from './helpers';
 
 test('the demo is there, and says that it is invented', async ({ page }) => {
   await page.goto('/');
-  for (const name of ['Tray belt', 'Dibber', 'Potting table'])
-    await expect(page.getByRole('link', { name, exact: true })).toBeVisible();
+  for (const name of ['Tray belt', 'Dibber', 'Potting table']) await listed(page, name);
   await expect(page.getByText('Demonstration with invented data').first()).toBeVisible();
 });
 
@@ -60,5 +59,5 @@ test('a server out of reach is said, and trying again helps', async ({ page }) =
   await expect(page.getByRole('alert')).toContainText('cannot be reached');
   await page.unroute('**/api/machines?*');
   await page.getByRole('button', { name: 'Try again' }).click();
-  await expect(page.getByRole('link', { name: 'Dibber', exact: true })).toBeVisible();
+  await listed(page, 'Dibber');
 });

@@ -1,11 +1,13 @@
 import { freeId } from './defaults';
 import {
+  COUPLINGS,
+  ELEMENTS,
   GROUND,
+  JOINTS,
   type Body,
   type Coupling,
   type Element,
   type Joint,
-  type JointKind,
   type Mechanism,
   type MechanismPath,
   type Place,
@@ -130,17 +132,6 @@ export function addDisc(mechanism: Mechanism, centre: At, radius: number, name?:
   );
 }
 
-/** What a joint of each kind is called until it is renamed. */
-const JOINT_NAMES: Record<JointKind, string> = {
-  pin: 'Pin',
-  slide: 'Slide',
-  weld: 'Weld',
-  slot: 'Slot',
-  guide: 'Guide',
-  cylinder: 'Cylinder',
-  cam: 'Cam',
-};
-
 const angleOf = (mechanism: Mechanism, body: string) => mechanism.bodies.find(({ id }) => id === body)?.pose.angle ?? 0;
 
 /** What a joint needs besides its ends. */
@@ -166,7 +157,7 @@ export function addJoint(
   const turn = angleOf(mechanism, b.body) - angleOf(mechanism, a.body);
   const base = {
     id: freeId('joint', mechanism.joints.map(({ id }) => id)), // prettier-ignore
-    name: name ?? freshName(JOINT_NAMES[kind], mechanism.joints.map((j) => j.name)), // prettier-ignore
+    name: name ?? freshName(JOINTS[kind].label, mechanism.joints.map((j) => j.name)), // prettier-ignore
     a,
     b,
   };
@@ -248,25 +239,14 @@ type WithoutId<T> = T extends unknown ? Omit<T, 'id' | 'name'> & { name?: string
 
 /** Adds a coupling between two joints. */
 export function addCoupling(mechanism: Mechanism, coupling: WithoutId<Coupling>): Coupling {
-  const names = { gear: 'Gears', belt: 'Belt', rack: 'Rack', screw: 'Screw', ratio: 'Ratio', indexer: 'Indexer' };
   const made = {
     ...coupling,
     id: freeId('coupling', mechanism.couplings.map(({ id }) => id)), // prettier-ignore
-    name: coupling.name ?? freshName(names[coupling.kind], mechanism.couplings.map((c) => c.name)), // prettier-ignore
+    name: coupling.name ?? freshName(COUPLINGS[coupling.kind].label, mechanism.couplings.map((c) => c.name)), // prettier-ignore
   } as Coupling;
   mechanism.couplings.push(made);
   return made;
 }
-
-/** What an element of each kind is called until it is renamed. */
-const ELEMENT_NAMES: Record<Element['kind'], string> = {
-  spring: 'Spring',
-  torsion: 'Torsion spring',
-  damper: 'Damper',
-  stop: 'Stop',
-  force: 'Force',
-  torque: 'Torque',
-};
 
 /** Adds a spring, damper, stop, force or torque, switched on. */
 export function addElement(
@@ -276,7 +256,7 @@ export function addElement(
   const made = {
     ...element,
     id: freeId('element', mechanism.elements.map(({ id }) => id)), // prettier-ignore
-    name: element.name ?? freshName(ELEMENT_NAMES[element.kind], mechanism.elements.map((e) => e.name)), // prettier-ignore
+    name: element.name ?? freshName(ELEMENTS[element.kind].label, mechanism.elements.map((e) => e.name)), // prettier-ignore
     on: true,
   } as Element;
   mechanism.elements.push(made);

@@ -6,6 +6,19 @@ export { machineJsonSchema } from './json-schema';
 export * from './mechanism';
 export * from './loose';
 export * from './sequence';
+export { ACTIONS, actionSchema, actionWords, type ActionKind, type CueAction } from './action';
+export {
+  SENSORS,
+  sensingSchema,
+  sensorSchema,
+  sensorWords,
+  type Sensing,
+  type Sensor,
+  type SensorKind,
+} from './sensor';
+export { addHandler, HANDLERS, handlerSchema, LOOSE_LISTS, type LooseList } from './handlers';
+export { drawnFields, type Change, type Choice, type DrawnField } from './drawn-fields';
+export { choicesOf, type Before } from './kinds';
 export * from './draw';
 export * from './edit-mechanism';
 export { applyVariant, newVariant } from './variant';

@@ -1,12 +1,18 @@
 import { z } from 'zod';
-import { coordinate, density, finite, id, name, notNegative, positive, size, unique, type Say } from './parts';
+import { field, type Thing } from './field';
+import { offer, type Offers } from './kinds';
+import { density, finite, id, name, notNegative, point, positive, seconds, size, unique, type Say } from './parts';
 import { refTo } from './refer';
 
-const point = z.tuple([coordinate, coordinate]).meta({ description: 'x and y in m' });
 const colour = z.int().min(0).max(7).meta({ description: 'Index into the palette of colours' });
-const materialId = refTo('material', { description: 'Material of its surface' });
+const material = field(refTo('material', { description: 'Material of its surface' }), 'Material');
+const carrier = (description: string) => field(refTo('body', { description, ground: true }), 'Sits on');
+const length = { quantity: 'length' } as const;
+const thickness = field(size, 'Thickness', length);
+const from = ['From x', 'From y'] as const;
+const to = ['To x', 'To y'] as const;
 
-const material = z.strictObject({ id, name });
+const materialSchema = z.strictObject({ id, name });
 
 const pair = z.strictObject({
   id,
@@ -20,55 +26,146 @@ const pair = z.strictObject({
 const contactShape = z.enum(['hull', 'exact', 'simplified']);
 
 const partShape = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('circle'), radius: size }),
-  z.strictObject({ kind: z.literal('box'), width: size, height: size }),
+  z.strictObject({ kind: z.literal('circle'), radius: field(size, 'Radius', length) }),
+  z.strictObject({
+    kind: z.literal('box'),
+    width: field(size, 'Width', length),
+    height: field(size, 'Height', length),
+  }),
   z.strictObject({
     kind: z.literal('outline'),
-    points: z.array(point).min(3).max(2000).meta({ description: 'Corners, in order round the part, m' }),
-    as: contactShape,
-    tolerance: notNegative.meta({ description: 'Largest distance that a simplified outline may differ, m' }),
+    points: field(
+      z.array(point).min(3).max(2000).meta({ description: 'Corners, in order round the part, m' }),
+      'Corners in mm, in order',
+      { text: 'corners', wide: true },
+    ),
+    as: field(contactShape, 'Touches with', {
+      words: { hull: 'its hull', exact: 'exact pieces', simplified: 'a simpler outline' },
+      hints: {
+        hull: 'Quick; hollows count as filled',
+        exact: 'Hollows count; the more corners, the slower',
+        simplified: 'Hollows count within a tolerance; between the two',
+      },
+    }),
+    tolerance: field(
+      notNegative.meta({ description: 'Largest distance that a simplified outline may differ, m' }),
+      'Tolerance',
+      { ...length, when: ({ as }) => as === 'simplified' },
+    ),
   }),
 ]);
 
+/** A part that is no circle cannot have the mass of a ball. */
+const noBall = (part: Record<string, unknown>) => {
+  if ((part.mass as Thing).given === 'ball') part.mass = { given: 'typed', mass: 0.2 };
+};
+const SHAPES: Offers<z.infer<typeof partShape>, 'kind'> = {
+  circle: { label: 'Circle', first: () => ({ kind: 'circle', radius: 0.02 }) },
+  box: { label: 'Box', first: () => ({ kind: 'box', width: 0.06, height: 0.04 }), settle: noBall },
+  outline: {
+    label: 'Outline',
+    first: () => ({
+      kind: 'outline',
+      points: [[-0.03, -0.02], [0.03, -0.02], [0.02, 0.02], [-0.02, 0.02]], // prettier-ignore
+      as: 'hull',
+      tolerance: 0.0005,
+    }),
+    settle: noBall,
+  },
+};
+offer(partShape, SHAPES);
+
+const inKilograms = { quantity: 'mass' } as const;
+const ofMaterial = field(density.meta({ description: 'kg/m³' }), 'Density', { quantity: 'density' });
 const partMass = z.discriminatedUnion('given', [
-  z.strictObject({ given: z.literal('typed'), mass: positive.meta({ description: 'kg, spread evenly' }) }),
+  z.strictObject({
+    given: z.literal('typed'),
+    mass: field(positive.meta({ description: 'kg, spread evenly' }), 'Mass', inKilograms),
+  }),
   z.strictObject({
     given: z.literal('shape'),
-    thickness: size.meta({ description: 'm' }),
-    density: density.meta({ description: 'kg/m³' }),
+    thickness: field(size.meta({ description: 'm' }), 'Thickness', length),
+    density: ofMaterial,
   }),
   z
-    .strictObject({ given: z.literal('ball'), density: density.meta({ description: 'kg/m³' }) })
+    .strictObject({ given: z.literal('ball'), density: ofMaterial })
     .meta({ description: 'Circle only: the mass and inertia of a full ball' }),
 ]);
 
-const partKind = z.strictObject({ id, name, colour, material: materialId, shape: partShape, mass: partMass });
+const MASSES: Offers<z.infer<typeof partMass>, 'given'> = {
+  typed: { label: 'typed', first: () => ({ given: 'typed', mass: 0.2 }) },
+  shape: { label: 'from its shape', first: () => ({ given: 'shape', thickness: 0.02, density: 1000 }) },
+  ball: {
+    label: 'of a full ball',
+    first: ({ was }) =>
+      (was.shape as Thing | undefined)?.kind === 'circle'
+        ? { given: 'ball', density: 1000 }
+        : 'Only a circle: a ball is one.',
+  },
+};
+offer(partMass, MASSES);
 
-const seconds = notNegative.max(86_400);
+const partKind = z.strictObject({
+  id,
+  name,
+  colour,
+  material,
+  shape: field(partShape, 'Shape'),
+  mass: field(partMass, 'Mass'),
+});
+
+const release = z.discriminatedUnion('how', [
+  z.strictObject({
+    how: z.literal('times'),
+    times: field(z.array(seconds).min(1).max(1000), 'At (s)', { text: 'times', wide: true }),
+  }),
+  z.strictObject({
+    how: z.literal('interval'),
+    first: field(seconds, 'First at', { quantity: 'time' }),
+    interval: field(z.number().min(0.001).max(86_400), 'Then every', { quantity: 'time' }),
+    count: field(
+      z.int().min(1).max(10_000).nullable().meta({ description: 'How many in all; null without end' }),
+      'How many',
+      { quantity: 'number', none: 'no end' },
+    ),
+  }),
+  z.strictObject({ how: z.literal('cue') }),
+]);
+const RELEASES: Offers<z.infer<typeof release>, 'how'> = {
+  interval: { label: 'at intervals', first: () => ({ how: 'interval', first: 0.2, interval: 2, count: null }) },
+  times: { label: 'at times', first: () => ({ how: 'times', times: [0.2, 2.2] }) },
+  cue: { label: 'by a cue', first: () => ({ how: 'cue' }) },
+};
+offer(release, RELEASES);
 
 const source = z.strictObject({
   id,
   name,
-  kind: refTo('kind', { description: 'Kind of part that it releases' }),
-  body: refTo('body', { description: 'Body that carries the source, or “ground”', ground: true }),
-  at: point,
-  angle: finite.meta({ description: 'rad' }),
-  velocity: point.meta({ description: 'Velocity at release, m/s' }),
-  release: z.discriminatedUnion('how', [
-    z.strictObject({ how: z.literal('times'), times: z.array(seconds).min(1).max(1000) }),
-    z.strictObject({
-      how: z.literal('interval'),
-      first: seconds,
-      interval: z.number().min(0.001).max(86_400),
-      count: z.int().min(1).max(10_000).nullable().meta({ description: 'How many in all; null without end' }),
-    }),
-    z.strictObject({ how: z.literal('cue') }),
-  ]),
+  kind: field(refTo('kind', { description: 'Kind of part that it releases' }), 'Gives'),
+  body: carrier('Body that carries the source, or “ground”'),
+  at: field(point, ['x', 'y'], length),
+  angle: field(finite.meta({ description: 'rad' }), 'Turned by', { quantity: 'angle' }),
+  velocity: field(point.meta({ description: 'Velocity at release, m/s' }), ['Speed along x', 'Speed along y'], {
+    quantity: 'velocity',
+  }),
+  release: field(release, 'Releases'),
   scatter: z
     .strictObject({
-      time: seconds.meta({ description: 'Standard deviation of the time of release, s' }),
-      place: notNegative.meta({ description: 'Largest distance beside the place, m, across and along' }),
-      angle: notNegative.meta({ description: 'Largest turn, rad' }),
+      time: field(
+        seconds.meta({ description: 'Standard deviation of the time of release, s' }),
+        'Scatter of time (σ)',
+        {
+          quantity: 'time',
+        },
+      ),
+      place: field(
+        notNegative.meta({ description: 'Largest distance beside the place, m, across and along' }),
+        'Scatter of place (±)',
+        length,
+      ),
+      angle: field(notNegative.meta({ description: 'Largest turn, rad' }), 'Scatter of turn (±)', {
+        quantity: 'angle',
+      }),
     })
     .meta({ description: 'How far releases differ; drawn from the seed of the run' }),
 });
@@ -76,75 +173,139 @@ const source = z.strictObject({
 const sink = z.strictObject({
   id,
   name,
-  from: point,
-  to: point.meta({ description: 'Opposite corner: parts whose centre comes into the rectangle are taken away' }),
-  counts: z.enum(['done', 'missed']).meta({ description: 'Whether parts that end here are done or missed' }),
+  from: field(point, from, length),
+  to: field(
+    point.meta({ description: 'Opposite corner: parts whose centre comes into the rectangle are taken away' }),
+    to,
+    length,
+  ),
+  counts: field(
+    z.enum(['done', 'missed']).meta({ description: 'Whether parts that end here are done or missed' }),
+    'Parts here are',
+    { words: { done: 'done', missed: 'missed' } },
+  ),
 });
 
 const surface = z.strictObject({
   id,
   name,
-  body: refTo('body', { description: 'Body that carries it, or “ground”', ground: true }),
-  material: materialId,
-  line: z.array(point).min(2).max(200).meta({ description: 'Corners of a chute, ramp, rail or stop' }),
-  thickness: size,
+  body: carrier('Body that carries it, or “ground”'),
+  material,
+  line: field(
+    z.array(point).min(2).max(200).meta({ description: 'Corners of a chute, ramp, rail or stop' }),
+    'Corners in mm; parts touch the left side of the way',
+    { text: 'corners', wide: true },
+  ),
+  thickness,
 });
+
+const drive = z.discriminatedUnion('by', [
+  z.strictObject({
+    by: z.literal('speed'),
+    speed: field(finite.meta({ description: 'm/s' }), 'Speed', { quantity: 'velocity' }),
+    running: field(z.boolean().meta({ description: 'Whether it runs from the start' }), 'Runs from the start'),
+  }),
+  z.strictObject({
+    by: z.literal('axis'),
+    axis: field(refTo('axis'), 'Axis'),
+    radius: field(
+      size.meta({ description: 'Belt travel for one radian of a rotary axis, m; 1 for a linear axis' }),
+      'Drum radius',
+      { ...length, when: ({ axis }, around) => around.axis(axis)?.kind === 'rotary' },
+    ),
+  }),
+]);
+const DRIVES: Offers<z.infer<typeof drive>, 'by'> = {
+  speed: { label: 'at a speed', first: () => ({ by: 'speed', speed: 0.2, running: true }) },
+  axis: {
+    label: 'by an axis',
+    first({ machine: { axes } }) {
+      const [axis] = axes;
+      return axis
+        ? { by: 'axis', axis: axis.id, radius: axis.kind === 'linear' ? 1 : 0.05 }
+        : 'There is no axis yet: add one in Build.';
+    },
+  },
+};
+offer(drive, DRIVES);
 
 const belt = z.strictObject({
   id,
   name,
-  material: materialId,
-  from: point.meta({ description: 'Positive speed carries parts from here …' }),
-  to: point,
-  thickness: size.meta({ description: 'To the right of the way from–to, m' }),
-  drive: z.discriminatedUnion('by', [
-    z.strictObject({
-      by: z.literal('speed'),
-      speed: finite.meta({ description: 'm/s' }),
-      running: z.boolean().meta({ description: 'Whether it runs from the start' }),
-    }),
-    z.strictObject({
-      by: z.literal('axis'),
-      axis: refTo('axis'),
-      radius: size.meta({ description: 'Belt travel for one radian of a rotary axis, m; 1 for a linear axis' }),
-    }),
-  ]),
+  material,
+  from: field(point.meta({ description: 'Positive speed carries parts from here …' }), from, length),
+  to: field(point, to, length),
+  thickness: field(size.meta({ description: 'To the right of the way from–to, m' }), 'Thickness', length),
+  drive: field(drive, 'Driven'),
 });
 
 const platform = z.strictObject({
   id,
   name,
-  material: materialId,
-  from: point,
-  to: point.meta({ description: 'Its upper face runs from–to at the end of its travel that the spring pushes to' }),
-  thickness: size,
-  angle: finite.meta({ description: 'Direction in which it gives way, rad' }),
-  travel: size.meta({ description: 'How far it gives way, m' }),
-  rate: positive.meta({ description: 'Spring rate, N/m' }),
-  preload: notNegative.meta({ description: 'Force at which it begins to give way, N' }),
-  damping: notNegative.meta({ description: 'N·s/m' }),
-  mass: positive.meta({ description: 'kg' }),
+  material,
+  from: field(point, from, length),
+  to: field(
+    point.meta({ description: 'Its upper face runs from–to at the end of its travel that the spring pushes to' }),
+    to,
+    length,
+  ),
+  thickness,
+  angle: field(finite.meta({ description: 'Direction in which it gives way, rad' }), 'Gives way along', {
+    quantity: 'angle',
+  }),
+  travel: field(size.meta({ description: 'How far it gives way, m' }), 'Travel', length),
+  rate: field(positive.meta({ description: 'Spring rate, N/m' }), 'Spring rate', { quantity: 'springRate' }),
+  preload: field(notNegative.meta({ description: 'Force at which it begins to give way, N' }), 'Preload', {
+    quantity: 'force',
+  }),
+  damping: field(notNegative.meta({ description: 'N·s/m' }), 'Damping', { quantity: 'linearDamping' }),
+  mass: field(positive.meta({ description: 'kg' }), 'Mass', inKilograms),
 });
 
 const gripper = z.strictObject({
   id,
   name,
-  body: refTo('body', { ground: true }),
-  at: point.meta({ description: 'Where it holds, in the frame of the body, m' }),
-  reach: size.meta({ description: 'Largest distance to a part that it takes, m' }),
-  force: positive.meta({ description: 'Largest force it holds, N; beyond it the part is lost' }),
-  kinds: z.array(refTo('kind')).max(40).meta({ description: 'Kinds of part it takes; none named stands for all' }),
+  body: carrier('Body that carries it, or “ground”'),
+  at: field(
+    point.meta({ description: 'Where it holds, in the frame of the body, m' }),
+    ['x on the body', 'y on the body'],
+    length,
+  ),
+  reach: field(size.meta({ description: 'Largest distance to a part that it takes, m' }), 'Reach', length),
+  force: field(
+    positive.meta({ description: 'Largest force it holds, N; beyond it the part is lost' }),
+    'Holds at most',
+    {
+      quantity: 'force',
+    },
+  ),
+  kinds: field(
+    z.array(refTo('kind')).max(40).meta({ description: 'Kinds of part it takes; none named stands for all' }),
+    'Takes',
+    { none: 'every part' },
+  ),
 });
 
 const solid = z.strictObject({
   body: refTo('body', { ground: true }),
-  material: materialId,
+  material,
   as: z.enum(['hull', 'exact']),
 });
 
+/** Loose parts and what handles them, each by the list that it stands in. */
+export const looseParts = {
+  kinds: partKind,
+  sources: source,
+  sinks: sink,
+  surfaces: surface,
+  belts: belt,
+  platforms: platform,
+  grippers: gripper,
+};
+
 /** Loose parts and what handles them. SI units. */
 export const looseSchema = z.strictObject({
-  materials: z.array(material).max(16),
+  materials: z.array(materialSchema).max(16),
   pairs: z.array(pair).max(136),
   kinds: z.array(partKind).max(40),
   sources: z.array(source).max(60),

@@ -16,6 +16,10 @@ export const size = z.number().min(1e-6).max(1e6);
 export const density = z.number().min(1e-3).max(1e6);
 /** A time in s that something takes: from a microsecond to a day. */
 export const lasting = z.number().min(SHORTEST).max(86_400);
+/** A time in s that may be none: up to a day. */
+export const seconds = notNegative.max(86_400).meta({ description: 's' });
+/** A place in a frame. */
+export const point = z.tuple([coordinate, coordinate]).meta({ description: 'x and y in m' });
 export const id = z
   .string()
   .regex(/^[A-Za-z0-9_-]{1,40}$/, 'must be 1 to 40 letters, digits, “-” or “_”')

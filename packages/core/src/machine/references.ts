@@ -147,6 +147,9 @@ const LISTS: Record<ThingKind, (machine: Things) => readonly { id: string }[]> =
   cue: ({ sequence }) => sequence.cues,
 };
 
+/** Everything of a kind that a document has, in its order. */
+export const thingsOf = (kind: ThingKind, machine: Things): readonly { id: string }[] => LISTS[kind](machine);
+
 /** Says of every field that names what does not exist which one it is. */
 export function checkReferences(schema: Schema, machine: Machine, say: Say): void {
   const ids = new Map<ThingKind, Set<string>>();

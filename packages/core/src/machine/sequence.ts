@@ -1,10 +1,9 @@
 import { z } from 'zod';
-import { lawChoice } from './motion';
-import { coordinate, finite, id, lasting, name, notNegative, positive, unique, type Say } from './parts';
+import { actionSchema } from './action';
+import { field, type Thing } from './field';
+import { finite, id, lasting, name, notNegative, positive, seconds, unique, type Say } from './parts';
 import { refTo } from './refer';
-
-const point = z.tuple([coordinate, coordinate]).meta({ description: 'x and y in m' });
-const seconds = notNegative.max(86_400).meta({ description: 's' });
+import { sensorSchema } from './sensor';
 
 /** A condition: true or false at every instant, built from what is seen, said and counted. */
 export type Condition =
@@ -45,138 +44,52 @@ const conditionSchema: z.ZodType<Condition> = z
       'and, or, not; state and edges of a sensor; a flag; a cue that runs, ends now, or has ended so often; an axis in position or at rest; the time since the cycle began; a gripper that holds a part',
   });
 
-const seen = z
-  .array(refTo('kind'))
-  .max(60)
-  .meta({ description: 'Kinds of part that count; none named stands for all' });
-const carrier = refTo('body', { description: 'Body that carries it, or “ground”', ground: true });
-const side = z.enum(['above', 'below']);
+/** A cue comes after others, and starts others. */
+const isAnother = (candidate: Thing, thing: Thing) => candidate.id !== thing.id;
+const comesAfter = ({ after }: Thing) => (after as string[]).length;
 
-const sensing = z.discriminatedUnion('kind', [
-  z
-    .strictObject({ kind: z.literal('beam'), body: carrier, from: point, to: point, sees: seen })
-    .meta({ description: 'On while a part cuts the line' }),
-  z
-    .strictObject({ kind: z.literal('area'), body: carrier, from: point, to: point, sees: seen })
-    .meta({ description: 'On while a part reaches into the rectangle' }),
-  z
-    .strictObject({
-      kind: z.literal('proximity'),
-      body: carrier,
-      from: point,
-      to: point,
-      distance: positive,
-      bodies: z.array(refTo('body', { ground: true })).max(60),
-      parts: z.boolean().meta({ description: 'Whether it sees parts too' }),
-      sees: seen,
-    })
-    .meta({ description: 'On while a chosen body or part is within the distance of the face from–to' }),
-  z.strictObject({
-    kind: z.literal('position'),
-    axis: refTo('axis'),
-    quantity: z.enum(['position', 'speed']),
-    side,
-    value: finite,
-  }),
-  z
-    .strictObject({ kind: z.literal('force'), axis: refTo('axis'), side, value: finite })
-    .meta({ description: 'Force or torque that the axis gives, along its positive direction, N or N·m' }),
-  z.strictObject({
-    kind: z.literal('count'),
-    of: z.discriminatedUnion('what', [
-      z.strictObject({ what: z.literal('sensor'), sensor: refTo('sensor') }).meta({ description: 'Its rising edges' }),
-      z.strictObject({ what: z.literal('cue'), cue: refTo('cue') }).meta({ description: 'Its ends' }),
-      z.strictObject({ what: z.literal('sink'), sink: refTo('sink') }).meta({ description: 'Parts taken away' }),
-    ]),
-    value: z.int().min(1).meta({ description: 'On from this count until reset by a cue' }),
-  }),
-  z
-    .strictObject({ kind: z.literal('timer'), of: refTo('sensor'), how: z.enum(['on', 'off', 'pulse']), time: seconds })
-    .meta({ description: 'On-delay, off-delay or pulse of another sensor (IEC 61131-3: TON, TOF, TP)' }),
-  z
-    .strictObject({ kind: z.literal('cue'), cue: refTo('cue'), time: seconds })
-    .meta({ description: 'On for this time after the cue has ended' }),
-  z
-    .strictObject({
-      kind: z.literal('button'),
-      presses: z.array(z.strictObject({ at: seconds, hold: lasting })).max(200),
-    })
-    .meta({ description: 'Pressed by the operator, as the script of the run says' }),
-]);
-
-const sensor = z.strictObject({
+/** One cue, with how its fields look. */
+export const cueSchema = z.strictObject({
   id,
   name,
-  sensing,
-  hysteresis: notNegative.meta({ description: 'How far what is sensed must go back before it is off: m, rad, N …' }),
-  onDelay: seconds,
-  offDelay: seconds,
-  filter: seconds.meta({ description: 'Changes that last shorter are not seen' }),
-  inverted: z.boolean(),
-});
-
-const nullableLimit = positive.nullable();
-
-const action = z.discriminatedUnion('do', [
-  z.strictObject({
-    do: z.literal('move'),
-    axis: refTo('axis'),
-    given: z.enum(['to', 'by']),
-    value: finite,
-    time: lasting.nullable().meta({ description: 'null: the quickest under the limits' }),
-    law: lawChoice.nullable().meta({ description: 'null: a servo move of limited jerk' }),
-    velocity: nullableLimit,
-    acceleration: nullableLimit,
-    jerk: nullableLimit,
+  on: field(z.boolean(), 'On'),
+  after: field(z.array(refTo('cue')).max(20).meta({ description: 'Cues that must have ended before' }), 'After', {
+    none: 'nothing: it starts the row',
+    only: isAnother,
+    wide: true,
   }),
-  z.strictObject({ do: z.literal('speed'), axis: refTo('axis'), speed: finite, ramp: seconds }),
-  z.strictObject({ do: z.literal('cylinder'), axis: refTo('axis'), to: z.enum(['out', 'in']) }),
-  z.strictObject({ do: z.literal('belt'), belt: refTo('belt'), speed: finite, ramp: seconds }),
-  z.strictObject({
-    do: z.literal('load'),
-    axis: refTo('axis'),
-    force: finite.meta({ description: 'Force or torque along the positive direction from now on, N or N·m' }),
+  join: field(z.enum(['all', 'any']), 'Joins', {
+    words: { all: 'all of them', any: 'any of them' },
+    when: (thing) => comesAfter(thing) > 1,
   }),
-  z.strictObject({
-    do: z.literal('engage'),
-    axis: refTo('axis'),
-    to: refTo('axis').nullable().meta({ description: 'Axis that is followed; null for the master' }),
-    ratio: finite,
-    over: seconds.meta({ description: 'Time in which it comes up to speed' }),
-  }),
-  z.strictObject({ do: z.literal('leave'), axis: refTo('axis'), over: lasting }),
-  z.strictObject({ do: z.literal('release'), source: refTo('source') }),
-  z.strictObject({ do: z.literal('take'), gripper: refTo('gripper') }),
-  z.strictObject({ do: z.literal('letGo'), gripper: refTo('gripper') }),
-  z.strictObject({ do: z.literal('flag'), flag: refTo('flag'), set: z.boolean() }),
-  z.strictObject({ do: z.literal('reset'), sensor: refTo('sensor') }),
-  z.strictObject({ do: z.literal('wait'), time: seconds }),
-  z.strictObject({ do: z.literal('alarm'), text: z.string().max(200) }),
-  z.strictObject({ do: z.literal('stop') }),
-]);
-
-const cue = z.strictObject({
-  id,
-  name,
-  on: z.boolean(),
-  after: z.array(refTo('cue')).max(20).meta({ description: 'Cues that must have ended before' }),
-  join: z.enum(['all', 'any']),
-  choice: z
-    .string()
-    .max(40)
-    .nullable()
-    .meta({ description: 'Cues after the same one with the same word here are alternatives: one of them runs' }),
-  priority: z.int().min(-99).max(99).meta({ description: 'Of alternatives, and over an axis: the higher goes first' }),
+  choice: field(
+    z
+      .string()
+      .max(40)
+      .nullable()
+      .meta({ description: 'Cues after the same one with the same word here are alternatives: one of them runs' }),
+    'Alternative of',
+    { none: 'none', when: (thing) => comesAfter(thing) > 0 },
+  ),
+  priority: field(
+    z.int().min(-99).max(99).meta({ description: 'Of alternatives, and over an axis: the higher goes first' }),
+    'Priority',
+    { quantity: 'number' },
+  ),
   when: conditionSchema.nullable(),
-  delay: seconds,
-  times: z.int().min(1).max(100_000).nullable().meta({ description: 'How often at most in a run; null without end' }),
-  action,
+  delay: field(seconds, 'Delay', { quantity: 'time' }),
+  times: field(
+    z.int().min(1).max(100_000).nullable().meta({ description: 'How often at most in a run; null without end' }),
+    'Times at most',
+    { quantity: 'number', none: 'no end' },
+  ),
+  action: field(actionSchema, 'Do', { wide: true }),
   timeOut: z
     .strictObject({
-      of: z.enum(['wait', 'action']),
-      time: lasting,
+      of: field(z.enum(['wait', 'action']), 'Counted for', { words: { wait: 'its waiting', action: 'its action' } }),
+      time: field(lasting, 'Longer than', { quantity: 'time' }),
       then: z.enum(['alarm', 'stop', 'emergency', 'cue']),
-      cue: refTo('cue').nullable(),
+      cue: field(refTo('cue').nullable(), 'Cue', { only: isAnother, needed: true, when: ({ then }) => then === 'cue' }),
     })
     .nullable(),
 });
@@ -201,9 +114,9 @@ const monitor = z.strictObject({
 
 /** Sensors, cues and what watches over them: the discrete half of a machine. SI units. */
 export const sequenceSchema = z.strictObject({
-  sensors: z.array(sensor).max(200),
+  sensors: z.array(sensorSchema).max(200),
   flags: z.array(z.strictObject({ id, name, set: z.boolean() })).max(100),
-  cues: z.array(cue).max(500),
+  cues: z.array(cueSchema).max(500),
   interlocks: z.array(interlock).max(100),
   emergency: z.strictObject({
     when: conditionSchema.nullable(),
@@ -226,12 +139,7 @@ export const sequenceSchema = z.strictObject({
 });
 
 export type Sequence = z.infer<typeof sequenceSchema>;
-export type Sensor = Sequence['sensors'][number];
-export type Sensing = Sensor['sensing'];
-export type SensorKind = Sensing['kind'];
 export type Cue = Sequence['cues'][number];
-export type CueAction = Cue['action'];
-export type ActionKind = CueAction['do'];
 export type Interlock = Sequence['interlocks'][number];
 export type Monitor = Sequence['monitors'][number];
 export type Flag = Sequence['flags'][number];

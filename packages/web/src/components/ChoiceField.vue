@@ -12,7 +12,7 @@ defineProps<{
   value: T;
   label: string;
   bare?: boolean;
-  options: readonly { value: T; label: string; hint?: string }[];
+  options: readonly { value: T; label: string; hint?: string; disabled?: boolean }[];
 }>();
 const emit = defineEmits<{ choose: [value: T] }>();
 const id = useId();
@@ -30,6 +30,7 @@ const Option = ElOption as Component;
         :value="option.value"
         :label="option.label"
         :title="option.hint"
+        :disabled="option.disabled ?? false"
       />
     </ElSelect>
   </div>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { LOOSE_LISTS } from '@yoke/core';
 import { computed, defineAsyncComponent, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import ChainPanel from '@/components/cue/ChainPanel.vue';
@@ -12,7 +13,7 @@ import LoosePart from '@/components/loose/LoosePart.vue';
 import SceneView from '@/components/loose/SceneView.vue';
 import FindingsList from '@/components/FindingsList.vue';
 import { useCues } from '@/stores/cues';
-import { LOOSE_LISTS, useLoose } from '@/stores/loose';
+import { useLoose } from '@/stores/loose';
 import { useMachine } from '@/stores/machine';
 import { useRunProgress } from '@/composables/useRunProgress';
 import { useRun } from '@/stores/run';
@@ -52,11 +53,11 @@ function picked(id: string): void {
     choose('sensors');
     return;
   }
-  const list = LOOSE_LISTS.find(({ key }) =>
+  const list = LOOSE_LISTS.find((key) =>
     (machine.document!.loose[key] as readonly { id: string }[]).some((item) => item.id === id),
   );
   if (!list) return;
-  loose.chosen = { list: list.key, id };
+  loose.chosen = { list, id };
   choose('parts');
 }
 const variants = computed(() => machine.document!.variants);

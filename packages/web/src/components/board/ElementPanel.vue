@@ -1,11 +1,10 @@
 <script setup lang="ts">
-import { nameIn, placeAt, type Course, type Element } from '@yoke/core';
+import { drawnFields, elementSchema, nameIn, placeAt, type Course, type Element } from '@yoke/core';
 import { computed } from 'vue';
 import NameField from '@/components/NameField.vue';
 import QuantityField from '@/components/QuantityField.vue';
-import ToggleField from '@/components/ToggleField.vue';
+import SchemaFields from '@/components/SchemaFields.vue';
 import { useThing } from '@/composables/useThing';
-import { put, type KeyOf, type ValueOf } from '@/lib/put';
 import { useBoard } from '@/stores/board';
 import { useMachine } from '@/stores/machine';
 import CourseFields from './CourseFields.vue';
@@ -15,15 +14,10 @@ const props = defineProps<{ element: Element }>();
 const board = useBoard();
 const machine = useMachine();
 const { edit, set } = useThing('elements', () => props.element.id);
-const field =
-  <K extends KeyOf<Element>>(key: K) =>
-  (value: ValueOf<Element, K> | null): string | null =>
-    edit(key, (element) => put(element, key, value));
-const angular = computed(
-  () =>
-    'joint' in props.element &&
-    board.mechanism!.joints.find(({ id }) => id === (props.element as { joint: string }).joint)?.kind === 'pin',
-);
+const fields = computed(() => drawnFields(elementSchema, props.element, machine.document!));
+const own = computed(() => fields.value.filter(({ key }) => !key.startsWith('course')));
+const course = computed(() => fields.value.filter(({ key }) => key.startsWith('course')));
+const change = (make: (element: Element) => void, label: string) => edit(label, make);
 const length = computed(() => {
   const { element } = props;
   const q = board.shownState();
@@ -48,10 +42,8 @@ const setCourse = (course: Course) =>
 <template>
   <div class="fields">
     <NameField :value="element.name" :commit="set('name', 'rename')" />
-    <ToggleField :value="element.on" label="On" @change="set('on', 'switch')($event)" />
+    <SchemaFields :fields="own" :change="change" />
     <template v-if="element.kind === 'spring'">
-      <QuantityField :value="element.rate" kind="springRate" label="Rate" :min="0" :commit="field('rate')" />
-      <QuantityField :value="element.free" kind="length" label="Free length" :min="0" :commit="field('free')" />
       <QuantityField :value="length" kind="length" label="Length as drawn" disabled :commit="() => null" />
       <QuantityField
         :value="preload"
@@ -61,57 +53,7 @@ const setCourse = (course: Course) =>
         :commit="setPreload"
       />
     </template>
-    <template v-if="element.kind === 'torsion'">
-      <QuantityField :value="element.rate" kind="torsionRate" label="Rate" :min="0" :commit="field('rate')" />
-      <QuantityField :value="element.free" kind="angle" label="Free angle" :commit="field('free')" />
-    </template>
-    <QuantityField
-      v-if="element.kind === 'damper'"
-      :value="element.rate"
-      kind="linearDamping"
-      label="Damping"
-      :min="0"
-      :commit="field('rate')"
-    />
-    <template v-if="element.kind === 'stop'">
-      <p class="note wide">Of {{ nameIn(machine.document!, element.joint) }}.</p>
-      <QuantityField
-        :value="element.min"
-        :kind="angular ? 'angle' : 'length'"
-        label="Not below"
-        optional
-        :commit="field('min')"
-      />
-      <QuantityField
-        :value="element.max"
-        :kind="angular ? 'angle' : 'length'"
-        label="Not above"
-        optional
-        :commit="field('max')"
-      />
-      <QuantityField
-        :value="element.restitution"
-        kind="ratio"
-        label="Rebound"
-        :min="0"
-        :max="1"
-        hint="Share of the speed that comes back"
-        :commit="field('restitution')"
-      />
-    </template>
-    <template v-if="element.kind === 'force'">
-      <QuantityField :value="element.angle" kind="angle" label="Direction" :commit="field('angle')" />
-      <ToggleField
-        :value="element.turns"
-        label="Turns with the body"
-        @change="
-          (v) =>
-            edit('direction', (e) => {
-              if (e.kind === 'force') e.turns = v;
-            })
-        "
-      />
-    </template>
+    <p v-if="element.kind === 'stop'" class="note wide">Of {{ nameIn(machine.document!, element.joint) }}.</p>
   </div>
   <p v-if="element.kind === 'torque'" class="note">
     Acts on {{ nameIn(machine.document!, element.body) }}; positive turns it anticlockwise.
@@ -119,7 +61,9 @@ const setCourse = (course: Course) =>
   <CourseFields
     v-if="element.kind === 'force' || element.kind === 'torque'"
     :course="element.course"
-    :kind="element.kind === 'force' ? 'force' : 'torque'"
+    :kind="element.kind"
+    :fields="course"
+    :change="change"
     :commit="setCourse"
   />
 </template>

@@ -2,7 +2,10 @@
 import {
   addElement,
   bodiesOf,
+  drawnFields,
   formatQuantity,
+  JOINTS,
+  jointSchema,
   nameIn,
   newAxis,
   otherClosure,
@@ -15,9 +18,9 @@ import {
 } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed } from 'vue';
-import ChoiceField from '@/components/ChoiceField.vue';
 import NameField from '@/components/NameField.vue';
 import QuantityField from '@/components/QuantityField.vue';
+import SchemaFields from '@/components/SchemaFields.vue';
 import { useThing } from '@/composables/useThing';
 import { tidy } from '@/lib/ticks';
 import { useBoard } from '@/stores/board';
@@ -29,15 +32,7 @@ const board = useBoard();
 const machine = useMachine();
 const { edit, set } = useThing('joints', () => props.joint.id);
 
-const KINDS: Record<Joint['kind'], string> = {
-  pin: 'A pin: the two turn on each other',
-  slide: 'A slide: it moves along the rail and does not turn',
-  weld: 'A weld: the two are one',
-  slot: 'A pin in a slot: it moves along the slot and may turn',
-  guide: 'A guide: the point stays on the path',
-  cylinder: 'A cylinder between two points',
-  cam: 'A cam and its follower',
-};
+const fields = computed(() => drawnFields(jointSchema, props.joint, machine.document!));
 const ties = computed(() =>
   bodiesOf(board.mechanism!, props.joint)
     .map((id) => nameIn(machine.document!, id))
@@ -64,16 +59,6 @@ const pathLength = computed(() => {
 const setPosition = (value: number | null) =>
   edit('position at the start', (joint) => {
     if (joint.kind !== 'weld') joint.zero += position.value - value!;
-  });
-const setFriction = (key: 'coulomb' | 'viscous') => (value: number | null) =>
-  edit('friction', (joint) => {
-    if (joint.kind !== 'weld') joint.friction[key] = value!;
-  });
-const setVelocity = (value: number | null) =>
-  edit('velocity at the start', (joint) => {
-    if (joint.kind === 'weld') return;
-    if (value === null) delete joint.velocity;
-    else joint.velocity = value;
   });
 const setDirection = (value: number | null) =>
   edit('direction', (joint, m) => {
@@ -149,7 +134,7 @@ const unDrive = () =>
 </script>
 
 <template>
-  <p class="note">{{ KINDS[joint.kind] }}: {{ ties }}.</p>
+  <p class="note">{{ JOINTS[joint.kind].hint }}: {{ ties }}.</p>
   <div class="fields">
     <NameField :value="joint.name" :commit="set('name', 'rename')" class="wide" />
     <QuantityField
@@ -167,93 +152,7 @@ const unDrive = () =>
       label="Direction"
       :commit="setDirection"
     />
-    <template v-if="joint.kind === 'cam'">
-      <ChoiceField
-        :value="joint.follower.kind"
-        label="Follower"
-        :options="[
-          { value: 'tip', label: 'Tip' },
-          { value: 'roller', label: 'Roller' },
-          { value: 'flat', label: 'Flat face' },
-        ]"
-        @choose="
-          (kind) =>
-            edit('follower', (j) => {
-              if (j.kind === 'cam')
-                j.follower =
-                  kind === 'roller'
-                    ? { kind, radius: 0.01 }
-                    : kind === 'flat'
-                      ? { kind, angle: -Math.PI / 2 }
-                      : { kind };
-            })
-        "
-      />
-      <QuantityField
-        v-if="joint.follower.kind === 'roller'"
-        :value="joint.follower.radius"
-        kind="length"
-        label="Roller radius"
-        :commit="
-          (v) =>
-            edit('roller', (j) => {
-              if (j.kind === 'cam') j.follower = { kind: 'roller', radius: v! };
-            })
-        "
-      />
-      <QuantityField
-        v-if="joint.follower.kind === 'flat'"
-        :value="joint.follower.angle"
-        kind="angle"
-        label="Direction of the face"
-        :commit="
-          (v) =>
-            edit('face', (j) => {
-              if (j.kind === 'cam') j.follower = { kind: 'flat', angle: v! };
-            })
-        "
-      />
-      <ChoiceField
-        :value="joint.closure"
-        label="Held by"
-        :options="[
-          { value: 'spring', label: 'Force (may lift off)' },
-          { value: 'groove', label: 'Groove' },
-        ]"
-        @choose="
-          (c) =>
-            edit('closure', (j) => {
-              if (j.kind === 'cam') j.closure = c;
-            })
-        "
-      />
-    </template>
-    <template v-if="joint.kind !== 'weld'">
-      <QuantityField
-        :value="joint.friction.coulomb"
-        :kind="angular ? 'torque' : 'force'"
-        label="Friction"
-        :min="0"
-        :commit="setFriction('coulomb')"
-      />
-      <QuantityField
-        :value="joint.friction.viscous"
-        :kind="angular ? 'angularDamping' : 'linearDamping'"
-        label="Viscous"
-        :min="0"
-        :commit="setFriction('viscous')"
-      />
-      <QuantityField
-        v-if="!axis"
-        :value="joint.velocity ?? null"
-        :kind="angular ? 'angularVelocity' : 'velocity'"
-        label="Velocity at the start"
-        placeholder="let go"
-        hint="Where forces move it: how it begins"
-        optional
-        :commit="setVelocity"
-      />
-    </template>
+    <SchemaFields :fields="fields" :change="(change, label) => edit(label, change)" />
   </div>
   <p v-if="pathLength !== null" class="note">
     The path is {{ formatQuantity(pathLength, 'length', machine.units, 5) }} long.

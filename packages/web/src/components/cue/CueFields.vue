@@ -1,23 +1,26 @@
 <script setup lang="ts">
-import { removeCue, usersOf, type Cue } from '@yoke/core';
+import { cueSchema, drawnFields, removeCue, usersOf, type Cue } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed } from 'vue';
 import ChoiceField from '@/components/ChoiceField.vue';
-import ManyField from '@/components/ManyField.vue';
 import NameField from '@/components/NameField.vue';
-import QuantityField from '@/components/QuantityField.vue';
-import ToggleField from '@/components/ToggleField.vue';
+import SchemaFields from '@/components/SchemaFields.vue';
 import { useCues } from '@/stores/cues';
+import { useMachine } from '@/stores/machine';
 import ActionFields from './ActionFields.vue';
 import ConditionField from './ConditionField.vue';
 
 /** One cue in full: after what, when, how it waits, what it does, and what happens if it is late. */
 const props = defineProps<{ cue: Cue }>();
+const machine = useMachine();
 const cues = useCues();
 const others = computed(() => (cues.sequence?.cues ?? []).filter(({ id }) => id !== props.cue.id));
 const set = (label: string, change: (cue: Cue) => void) => cues.editCue(props.cue.id, label, change);
-const whole = (value: number | null) =>
-  value === null || (Number.isInteger(value) && value > 0) ? null : 'A whole number of 1 or more is needed.';
+const fields = computed(() => drawnFields(cueSchema, props.cue, machine.document!));
+/** The fields of some keys of the cue, in the order of the keys. */
+const some = (...keys: string[]) =>
+  keys.flatMap((wanted) => fields.value.filter(({ key }) => key === wanted || key.startsWith(`${wanted}.`)));
+const change = (make: (cue: Cue) => void, label: string) => set(label, make);
 
 type TimeOutKind = 'none' | NonNullable<Cue['timeOut']>['then'];
 function setTimeOut(then: TimeOutKind): void {
@@ -50,34 +53,7 @@ const deleteProblem = computed(() => {
 <template>
   <div class="cue-fields">
     <NameField :value="cue.name" label="Cue" :commit="(name) => set('name of a cue', (c) => void (c.name = name))" />
-    <ToggleField :value="cue.on" label="On" @change="set('cue on or off', (c) => void (c.on = $event))" />
-    <ManyField
-      class="wide"
-      :value="cue.after"
-      label="After"
-      :options="others"
-      none="nothing: it starts the row"
-      @choose="set('what a cue comes after', (c) => void (c.after = $event))"
-    />
-    <template v-if="cue.after.length > 0">
-      <ChoiceField
-        v-if="cue.after.length > 1"
-        :value="cue.join"
-        label="Joins"
-        :options="[
-          { value: 'all', label: 'all of them' },
-          { value: 'any', label: 'any of them' },
-        ]"
-        @choose="set('join', (c) => void (c.join = $event))"
-      />
-      <NameField
-        :value="cue.choice ?? ''"
-        label="Alternative of"
-        placeholder="none"
-        :most="40"
-        :commit="(v) => set('alternatives', (c) => void (c.choice = v === '' ? null : v))"
-      />
-    </template>
+    <SchemaFields :fields="some('on', 'after', 'join', 'choice')" :change="change" />
     <ConditionField
       class="wide"
       :value="cue.when"
@@ -85,29 +61,7 @@ const deleteProblem = computed(() => {
       :placeholder="cue.after.length > 0 ? 'at once' : 'at the start'"
       :commit="(v) => set('condition', (c) => void (c.when = v))"
     />
-    <QuantityField
-      :value="cue.delay"
-      kind="time"
-      label="Delay"
-      :min="0"
-      :commit="(v) => set('delay', (c) => void (c.delay = v!))"
-    />
-    <QuantityField
-      :value="cue.times"
-      kind="number"
-      label="Times at most"
-      optional
-      placeholder="no end"
-      :commit="(v) => whole(v) ?? set('times', (c) => void (c.times = v))"
-    />
-    <QuantityField
-      :value="cue.priority"
-      kind="number"
-      label="Priority"
-      :min="-99"
-      :max="99"
-      :commit="(v) => set('priority', (c) => void (c.priority = Math.round(v!)))"
-    />
+    <SchemaFields :fields="some('delay', 'times', 'priority')" :change="change" />
     <hr class="wide" />
     <ActionFields class="wide" :cue="cue" />
     <hr class="wide" />
@@ -123,30 +77,7 @@ const deleteProblem = computed(() => {
       ]"
       @choose="setTimeOut"
     />
-    <template v-if="cue.timeOut">
-      <QuantityField
-        :value="cue.timeOut.time"
-        kind="time"
-        label="Longer than"
-        :commit="(v) => (v! > 0 ? set('time-out', (c) => void (c.timeOut!.time = v!)) : 'Must be greater than zero.')"
-      />
-      <ChoiceField
-        :value="cue.timeOut.of"
-        label="Counted for"
-        :options="[
-          { value: 'wait', label: 'its waiting' },
-          { value: 'action', label: 'its action' },
-        ]"
-        @choose="set('time-out', (c) => void (c.timeOut!.of = $event))"
-      />
-      <ChoiceField
-        v-if="cue.timeOut.then === 'cue'"
-        :value="cue.timeOut.cue ?? ''"
-        label="Cue"
-        :options="others.map(({ id, name }) => ({ value: id, label: name }))"
-        @choose="set('time-out', (c) => void (c.timeOut!.cue = $event))"
-      />
-    </template>
+    <SchemaFields :fields="some('timeOut')" :change="change" />
     <div class="wide actions">
       <ElButton :disabled="deleteProblem !== null" :title="deleteProblem ?? ''" @click="remove"
         >Delete the cue</ElButton

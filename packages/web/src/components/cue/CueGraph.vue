@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import dagre from '@dagrejs/dagre';
-import { conditionText } from '@yoke/core';
+import { actionWords, conditionText } from '@yoke/core';
 import { Handle, MarkerType, Position, VueFlow, type Edge, type Node } from '@vue-flow/core';
 import '@vue-flow/core/dist/style.css';
 import { computed } from 'vue';
-import { actionWords } from '@/lib/cue-words';
+
 import { useCues } from '@/stores/cues';
 import { useMachine } from '@/stores/machine';
 

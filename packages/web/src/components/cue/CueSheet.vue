@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { conditionText, formatQuantity } from '@yoke/core';
+import { actionWords, conditionText, formatQuantity } from '@yoke/core';
 import { computed } from 'vue';
-import { actionWords } from '@/lib/cue-words';
+
 import { useCues } from '@/stores/cues';
 import { useCursor } from '@/stores/cursor';
 import { useMachine } from '@/stores/machine';

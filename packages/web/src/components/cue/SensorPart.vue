@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { freeId, usersOf, type Sensor, type SensorKind } from '@yoke/core';
+import { choicesOf, freeId, SENSORS, sensorWords, usersOf, type Sensor, type SensorKind } from '@yoke/core';
 import { Plus, Trash2 } from '@lucide/vue';
 import { ElButton } from 'element-plus';
 import { computed, ref } from 'vue';
@@ -7,7 +7,6 @@ import ChoiceField from '@/components/ChoiceField.vue';
 import IconButton from '@/components/IconButton.vue';
 import NameField from '@/components/NameField.vue';
 import ToggleField from '@/components/ToggleField.vue';
-import { SENSORS, sensorWords } from '@/lib/cue-words';
 import { useCues } from '@/stores/cues';
 import { useCursor } from '@/stores/cursor';
 import { useMachine } from '@/stores/machine';
@@ -24,7 +23,7 @@ const list = computed(() =>
     const changes = (signal?.times ?? []).filter((time) => time <= cursor.time + 1e-9).length - 1;
     return {
       sensor,
-      kind: SENSORS.find(({ value }) => value === sensor.sensing.kind)!.label,
+      kind: SENSORS[sensor.sensing.kind].label,
       words: sensorWords(sensor, machine.document!),
       on: signal ? (changes % 2 === 0) === signal.first : null,
       changes: (signal?.times.length ?? 1) - 1,
@@ -32,62 +31,17 @@ const list = computed(() =>
   }),
 );
 
-/** A new sensor of a kind, with what the machine has. */
-function first(kind: SensorKind): Sensor['sensing'] | string {
-  const { axes, loose, sequence, mechanism } = machine.document!;
-  const axis = (machine.axis ?? axes[0])?.id;
-  const [sx, sy] = loose.sources[0]?.at ?? [0, 0];
-  const belt = loose.belts[0];
-  const at: [number, number] = belt
-    ? [(belt.from[0] + belt.to[0]) / 2, (belt.from[1] + belt.to[1]) / 2]
-    : [sx + 0.1, sy];
-  switch (kind) {
-    case 'beam':
-      return { kind, body: 'ground', from: [at[0], at[1] + 0.003], to: [at[0], at[1] + 0.05], sees: [] };
-    case 'area':
-      return { kind, body: 'ground', from: [at[0] - 0.03, at[1] + 0.003], to: [at[0] + 0.03, at[1] + 0.05], sees: [] };
-    case 'proximity':
-      return {
-        kind,
-        body: 'ground',
-        from: [at[0], at[1]],
-        to: [at[0] + 0.01, at[1]],
-        distance: 0.01,
-        bodies: mechanism.bodies.slice(0, 1).map(({ id }) => id),
-        parts: true,
-        sees: [],
-      };
-    case 'position':
-      return axis === undefined
-        ? 'There is no axis yet: add one in Build.'
-        : { kind, axis, quantity: 'position', side: 'above', value: 0.1 };
-    case 'force':
-      return axis === undefined ? 'There is no axis yet: add one in Build.' : { kind, axis, side: 'above', value: 50 };
-    case 'count':
-      return sequence.cues[0]
-        ? { kind, of: { what: 'cue', cue: sequence.cues[0].id }, value: 10 }
-        : sequence.sensors[0]
-          ? { kind, of: { what: 'sensor', sensor: sequence.sensors[0].id }, value: 10 }
-          : 'There is nothing to count yet: add a cue or another sensor first.';
-    case 'timer':
-      return sequence.sensors[0]
-        ? { kind, of: sequence.sensors[0].id, how: 'on', time: 0.5 }
-        : 'A timer needs another sensor: add that first.';
-    case 'cue':
-      return sequence.cues[0] ? { kind, cue: sequence.cues[0].id, time: 0.5 } : 'There is no cue yet.';
-    case 'button':
-      return { kind, presses: [{ at: 0.5, hold: 0.2 }] };
-  }
-}
 const kind = ref<SensorKind>('beam');
+const before = computed(() => ({ machine: machine.document!, was: { axis: machine.axis?.id } }));
+const kinds = computed(() => choicesOf<SensorKind>(SENSORS, before.value));
 function add(): void {
-  const sensing = first(kind.value);
+  const sensing = SENSORS[kind.value].first(before.value);
   if (typeof sensing === 'string') {
     message.value = sensing;
     return;
   }
   const taken = cues.sequence!.sensors;
-  const base = SENSORS.find(({ value }) => value === kind.value)!.label;
+  const base = SENSORS[kind.value].label;
   const names = new Set(taken.map(({ name }) => name));
   const id = freeId('s', taken.map((s) => s.id)); // prettier-ignore
   const name = names.has(base) ? freeId(`${base} `, names) : base;
@@ -123,7 +77,7 @@ function removeFlag(id: string): void {
 <template>
   <section class="panel sensors" aria-label="Sensors">
     <header>
-      <ChoiceField bare :value="kind" label="Kind of sensor" :options="SENSORS" @choose="kind = $event" />
+      <ChoiceField bare :value="kind" label="Kind of sensor" :options="kinds" @choose="kind = $event" />
       <ElButton type="primary" @click="add"><Plus :size="15" /> Add the sensor</ElButton>
       <span v-if="message" class="bad" role="alert">{{ message }}</span>
     </header>

@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import { everydayPair, isPair } from '@yoke/core';
+import { everydayPair, HANDLERS, isPair, LOOSE_LISTS, type LooseList } from '@yoke/core';
 import { Plus, Trash2 } from '@lucide/vue';
 import { computed, ref } from 'vue';
 import IconButton from '@/components/IconButton.vue';
 import NameField from '@/components/NameField.vue';
 import QuantityField from '@/components/QuantityField.vue';
-import { LOOSE_LISTS, useLoose, type LooseList } from '@/stores/loose';
+import { useLoose } from '@/stores/loose';
 import { useMachine } from '@/stores/machine';
 import LooseFields from './LooseFields.vue';
 import SolidsTable from './SolidsTable.vue';
@@ -89,14 +89,14 @@ function addPair(): void {
     <p v-if="message" class="bad" role="alert">{{ message }}</p>
     <div class="columns">
       <div class="lists">
-        <template v-for="{ key, many } in LOOSE_LISTS" :key="key">
+        <template v-for="key in LOOSE_LISTS" :key="key">
           <h3>
-            {{ many }}
+            {{ HANDLERS[key].many }}
             <IconButton
               :icon="Plus"
               :size="14"
-              :aria-label="`Add: ${many}`"
-              :title="`Add: ${many}`"
+              :aria-label="`Add: ${HANDLERS[key].many}`"
+              :title="`Add: ${HANDLERS[key].many}`"
               @click="say(store.add(key))"
             />
           </h3>
