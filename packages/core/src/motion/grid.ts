@@ -1,4 +1,4 @@
-import type { Motion } from './motion';
+import { ONE_TIME, type Motion } from './motion';
 
 /** Samples on the shortest smooth stretch when the step is proposed; keeps a sine's peak to 0.02 %. */
 const SAMPLES_PER_STRETCH = 50;
@@ -41,12 +41,21 @@ export function sampleTimes(
   moving = 1,
 ): Float64Array {
   const duration = Math.max(...motions.map((motion) => motion.duration));
-  const tiny = duration * 1e-12;
-  const edges = [...new Set([...motions.flatMap((motion) => motion.edges), ...extraEdges])]
-    .filter((time) => time >= 0 && time <= duration)
-    .sort((a, b) => a - b)
-    .filter((time, i, all) => i === 0 || time - all[i - 1]! > tiny);
+  const tiny = duration * ONE_TIME;
   const steps = new Set(motions.flatMap((motion) => motion.steps));
+  const all = [...new Set([...motions.flatMap((motion) => motion.edges), ...extraEdges])]
+    .filter((time) => time >= 0 && time <= duration)
+    .sort((a, b) => a - b);
+  // Edges that only rounding tells apart are one: the last of them, behind all of their steps; the ends stay the ends.
+  const edges: number[] = [];
+  const stepping = new Set<number>();
+  for (let i = 0, from = 0; i < all.length; i++) {
+    if (i + 1 < all.length && all[i + 1]! - all[i]! <= tiny) continue;
+    const edge = all[from]! <= tiny ? all[from]! : all[i]!;
+    if (all.slice(from, i + 1).some((time) => steps.has(time))) stepping.add(edge);
+    edges.push(edge);
+    from = i + 1;
+  }
   const times: number[] = [];
   // Asked for rising times: each motion goes on from the stretch found last.
   const at = motions.map(() => 0);
@@ -57,7 +66,7 @@ export function sampleTimes(
     });
   edges.forEach((edge, i) => {
     times.push(edge);
-    if (i > 0 && i < edges.length - 1 && steps.has(edge)) times.push(edge);
+    if (i > 0 && i < edges.length - 1 && stepping.has(edge)) times.push(edge);
     const next = edges[i + 1];
     if (next === undefined) return;
     const even = Math.max(1, Math.ceil((next - edge) / step - 1e-9));

@@ -78,6 +78,31 @@ describe('motion', () => {
     expect([acceleration[end], acceleration[end + 1]]).toEqual([-4, 0]);
   });
 
+  test('steps of two motions that only rounding tells apart both have their two sides', () => {
+    // 0.1 + 0.2 is a little more than 0.3; a step inside a move (half of 0.1 + 0.4) as well as at its end.
+    const motions = [
+      planMotion({ start: 0, segments: [dwell('a', 0.3), move('b', 0.7, 1, 'quadratic')] }, 1),
+      planMotion({ start: 0, segments: [dwell('a', 0.1), move('b', 0.2, 1, 'quadratic'), dwell('c', 0.7)] }, 1),
+      planMotion({ start: 0, segments: [dwell('a', 0.1), move('b', 0.4, 1, 'quadratic'), dwell('c', 0.5)] }, 1),
+    ];
+    const times = sampleTimes(motions, 0.05);
+    const at = times.findIndex((time) => Math.abs(time - 0.3) < 1e-12);
+    expect(times[at + 1]).toBe(times[at]);
+    expect(times[at + 2]! - 0.3).toBeGreaterThan(1e-3);
+    const sides = motions.map((motion) => Array.from(sampleMotion(motion, times).acceleration.slice(at, at + 2)));
+    const [rise, quick, slow] = [4 / 0.49, 4 / 0.04, 4 / 0.16];
+    [
+      [0, rise],
+      [-quick, 0],
+      [slow, -slow],
+    ].forEach((wanted, i) => {
+      // prettier-ignore
+      expect(sides[i]![0]).toBeCloseTo(wanted[0]!, 9);
+      expect(sides[i]![1]).toBeCloseTo(wanted[1]!, 9);
+      expect(motionAt(motions[i]!, times[at]!, 'before').acceleration).toBeCloseTo(wanted[0]!, 9);
+    });
+  });
+
   test('the grid hits every knee, rises, and keeps to the step', () => {
     const duration = fc.double({ min: 0.01, max: 2, noNaN: true });
     fc.assert(

@@ -74,8 +74,10 @@ export function planMotion(plan: MotionPlan, cycleTime: number): Motion {
 }
 
 const scratch = new Float64Array(4);
-/** Just below one, so that a law is read to the left of a break. */
-const BELOW = 1 - Number.EPSILON;
+/** Just below one, so that a law is read to the left of a break, which may lie a rounding error before the time asked. */
+const BELOW = 1 - 1e-13;
+/** Share of a motion's duration within which two times are one. */
+export const ONE_TIME = 1e-12;
 
 function evaluate(stretch: MotionStretch, time: number, leftOf: boolean, out: Float64Array): void {
   if (!stretch.law) {
@@ -113,7 +115,8 @@ function stretchIndexAt(motion: Motion, time: number, leftOf: boolean): number {
     if (!from) starts.set(motion, (from = Float64Array.from(stretches, (stretch) => stretch.from)));
     index = Math.max(0, lastAtOrBefore(from, time));
   }
-  while (index > 0 && (leftOf ? stretches[index]!.from >= time : stretches[index]!.from > time)) index--;
+  const hair = motion.duration * ONE_TIME;
+  while (index > 0 && (leftOf ? stretches[index]!.from >= time - hair : stretches[index]!.from > time)) index--;
   return index;
 }
 
@@ -146,13 +149,14 @@ export function sampleMotion(motion: Motion, times: Float64Array): MotionSamples
   const jerk = new Float64Array(count);
   const { stretches, duration } = motion;
   const out = new Float64Array(4);
+  const hair = duration * ONE_TIME;
   let index = 0;
   for (let k = 0; k < count; k++) {
     const time = times[k]!;
     const leftOf = time >= duration || times[k + 1] === time;
     while (index + 1 < stretches.length) {
       const next = stretches[index + 1]!.from;
-      if (leftOf ? next < time : next <= time) index++;
+      if (leftOf ? next < time - hair : next <= time) index++;
       else break;
     }
     evaluate(stretches[index]!, time, leftOf, out);

@@ -1,6 +1,7 @@
 import { addBar, addJoint, bodyPoint, groundPoint, newAxis, newMachine, type Machine } from '../machine';
 import { drive, fourBar, weigh } from '../../test/mechanisms';
 import { findPeak, simulate } from '.';
+import { bendOf } from './resolution';
 
 const g = 9.80665;
 
@@ -66,5 +67,27 @@ describe('the step follows what moves quickest', () => {
     machine.axes = [axis];
     const run = simulate(machine);
     expect([run.step, run.findings]).toEqual([run.proposedStep, []]);
+  });
+});
+
+describe('what bends between samples', () => {
+  const times = Float64Array.from({ length: 201 }, (_, k) => k / 200);
+  const bend = (of: (t: number) => number, edges: number[] = []) =>
+    bendOf(times, edges, [{ effort: times.map(of), velocity: times.map(() => 1) }]);
+
+  test('a jump is told by the samples beside it: by half of it, wherever it falls', () => {
+    for (const at of [0.2, 0.3333, 0.7012])
+      expect(bend((t) => Math.sin(2 * t) + (t > at ? 3 : 0))).toMatchObject({ share: expect.closeTo(0.5 * (3 / (3 + Math.max(Math.sin(2 * 0.785), Math.sin(2)))), 1) as number, jumps: true }); // prettier-ignore
+  });
+  // From memory: the second difference of sin ωt is 2 (1 − cos ωh) sin ωt, of which half is off the line.
+  test.each([0.1, 0.5, 1.2, 1.9, 2.6])('a wave that turns by %p rad a sample is none', (turn) => {
+    const { share, jumps } = bend((t) => Math.sin(turn * 200 * t));
+    expect(jumps).toBe(false);
+    expect(share).toBeCloseTo(1 - Math.cos(turn), 1);
+  });
+  test('a knee is none, nor is a jump that is known, nor one too near to the end to tell', () => {
+    expect(bend((t) => Math.abs(t - 0.4)).jumps).toBe(false);
+    expect(bend((t) => (t > 0.5 ? 1 : 0), [0.501])).toMatchObject({ share: 0 });
+    expect(bend((t) => (t > 0.99 ? 1 : 0)).jumps).toBe(false);
   });
 });

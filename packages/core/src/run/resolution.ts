@@ -57,6 +57,32 @@ function topSpeed(motion: Motion): number {
   return most;
 }
 
+/** Where efforts bend most between samples, as a share of the peak of their channel. */
+export interface Bend {
+  share: number;
+  time: number;
+  /** Whether samples beside it tell already that it is a jump, which no finer step would make smaller. */
+  jumps: boolean;
+}
+
+/** How far a sample lies off the straight line between those so many places before and after it. */
+function bendAt(times: Float64Array, values: Float64Array, k: number, reach: number): number {
+  const [i, j] = [k - reach, k + reach];
+  const at = (times[k]! - times[i]!) / (times[j]! - times[i]!);
+  return Math.abs(values[k]! - values[i]! - at * (values[j]! - values[i]!));
+}
+
+/** Samples on either side that a jump is told by. */
+const FAR = 5;
+/**
+ * Whether a bend is a jump: over twice the distance it bends hardly more (a smooth curve four times, a knee twice as
+ * much), and it stands alone (a motion that is quicker than its samples bends everywhere).
+ */
+function isJump(times: Float64Array, values: Float64Array, k: number, off: number): boolean {
+  if (bendAt(times, values, k, 2) > 1.4 * off) return false;
+  return [-FAR + 1, -FAR + 2, FAR - 2, FAR - 1].every((far) => bendAt(times, values, k + far, 1) < 0.2 * off);
+}
+
 /**
  * How much efforts bend between samples: the most by which a sample lies off the straight line between its neighbours,
  * as a share of the largest value of its channel. Where a run is not smooth anyway is left out: at edges, and where
@@ -67,7 +93,7 @@ export function bendOf(
   times: Float64Array,
   edges: readonly number[],
   channels: readonly { effort: Float64Array; velocity: Float64Array }[],
-): { share: number; time: number } {
+): Bend {
   const sorted = [...edges].sort((a, b) => a - b);
   const hair = 1e-9 * (times.at(-1) ?? 0);
   let next = 0;
@@ -78,16 +104,18 @@ export function bendOf(
     const edge = sorted[next];
     smooth[k] = now > before && after > now && !(edge !== undefined && edge <= after + hair) ? 1 : 0;
   }
-  const worst = { share: 0, time: 0 };
+  const worst: Bend = { share: 0, time: 0, jumps: false };
   for (const { effort: values, velocity } of channels) {
     let most = 0;
     for (const value of values) if (Math.abs(value) > most) most = Math.abs(value);
     if (!(most > 0)) continue;
     for (let k = 1; k + 1 < times.length; k++) {
       if (!smooth[k] || Math.sign(velocity[k - 1]!) !== Math.sign(velocity[k + 1]!)) continue;
-      const at = (times[k]! - times[k - 1]!) / (times[k + 1]! - times[k - 1]!);
-      const off = Math.abs(values[k]! - values[k - 1]! - at * (values[k + 1]! - values[k - 1]!));
-      if (off > worst.share * most) Object.assign(worst, { share: off / most, time: times[k]! });
+      const off = bendAt(times, values, k, 1);
+      if (off <= worst.share * most) continue;
+      const around = smooth.subarray(k - FAR, k + FAR + 1);
+      const known = k >= FAR && around.length === 2 * FAR + 1 && around.every(Boolean);
+      Object.assign(worst, { share: off / most, time: times[k]!, jumps: known && isJump(times, values, k, off) });
     }
   }
   return worst;

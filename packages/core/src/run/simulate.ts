@@ -177,10 +177,15 @@ export function simulatePlain(machine: Machine, { found, progress }: Omit<RunOpt
   const allEdges = [...edges, ...own.quiet, ...pushed, ...motions.flatMap((motion) => motion.edges)];
   const context = { cycleTime: cycleTime(machine), once: found !== undefined };
 
+  // How often it is run is not known before: each time takes half of what is left to tell.
+  let told = 0;
   /** The whole run on a grid, and how to run an axis once more on it. */
   const runOn = (width: number) => {
+    const before = told;
+    told += (1 - before) / 2;
+    const tell = progress && ((share: number) => progress(before + share * (told - before)));
     const times = sampleTimes(stepping, width, edges, machine.step === null ? moving : 1);
-    const mechanism = system ? runMechanism(system, byAxis, times, progress) : null;
+    const mechanism = system ? runMechanism(system, byAxis, times, tell) : null;
     const axisRun = (model: AxisModel): AxisRun => {
       const led = mechanism?.drives.some(({ axisId }) => axisId === model.axis.id);
       const reached = led ? mechanism!.reached : times.length;
@@ -202,6 +207,7 @@ export function simulatePlain(machine: Machine, { found, progress }: Omit<RunOpt
   // What still bends between the samples, as a linkage near its dead position does, is sampled more finely: the step
   // that was proposed gives way; one that was typed is judged by it. A bend that stays is a jump, and no fault of the step.
   let trial = attempt;
+  if (trial.bend.jumps) trial.bend.share = 0;
   for (let width = step; trial.bend.share > FINE_BEND && duration / width < MOST_PROPOSED;) {
     width = Math.max(duration / MOST_PROPOSED, width * Math.max(0.2, Math.sqrt(FINE_BEND / trial.bend.share) * 0.8));
     const finer = runOn(width);
