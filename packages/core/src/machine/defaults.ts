@@ -1,7 +1,7 @@
 import type { AxisKind, UnitSystem } from '../quantity';
 import { emptyLoose } from './loose';
 import { emptyMechanism } from './mechanism';
-import { FORMAT_NAME, FORMAT_VERSION, type Axis, type Cylinder, type Machine } from './schema';
+import { FORMAT_NAME, FORMAT_VERSION, PLAIN_LOSSES, type Axis, type Cylinder, type Machine } from './schema';
 import { emptySequence } from './sequence';
 
 /** A machine with a name and nothing in it yet. */
@@ -31,19 +31,8 @@ export function freeId(prefix: string, taken: Iterable<string>): string {
   for (let n = 1; ; n++) if (!used.has(`${prefix}${n}`)) return `${prefix}${n}`;
 }
 
-/** Losses of a part that is well made and carries nothing worth naming. */
-const PLAIN = { inertia: 0, efficiency: 0.95, backEfficiency: 0.95, friction: 0 };
-
-/** Starting values for each kind of transmission of a linear axis. */
-export const TRANSMISSION_DEFAULTS = {
-  direct: { kind: 'direct' },
-  screw: { kind: 'screw', lead: 0.01, inertia: 2e-5, efficiency: 0.9, backEfficiency: 0.8, friction: 0.02 },
-  belt: { kind: 'belt', radius: 0.025, ...PLAIN, inertia: 1e-4 },
-  rack: { kind: 'rack', radius: 0.02, ...PLAIN, inertia: 1e-4 },
-} as const satisfies Record<Axis['transmission']['kind'], Axis['transmission']>;
-
 /** Starting values of a gearbox. */
-export const GEARBOX_DEFAULT = { ...PLAIN, ratio: 5, inertia: 2e-5 } as const satisfies Axis['gearbox'];
+export const GEARBOX_DEFAULT = { ...PLAIN_LOSSES, ratio: 5, inertia: 2e-5 } as const satisfies Axis['gearbox'];
 
 /**
  * A new axis that moves at once: a rise, a dwell and a return that fill the cycle.
@@ -76,7 +65,7 @@ export function newAxis(kind: AxisKind, taken: readonly Axis[], cycle: number): 
     limits: { velocity: null, acceleration: null, jerk: null },
     smooth: 'acceleration',
     gearbox: linear ? null : { ...GEARBOX_DEFAULT },
-    transmission: linear ? { ...TRANSMISSION_DEFAULTS.belt } : { kind: 'direct' },
+    transmission: linear ? { kind: 'belt', radius: 0.025, ...PLAIN_LOSSES, inertia: 1e-4 } : { kind: 'direct' },
     load: {
       inertia: linear ? 5 : 0.02,
       slope: 0,

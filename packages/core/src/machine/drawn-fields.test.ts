@@ -8,8 +8,9 @@ import { looks } from './field';
 import { addHandler, HANDLERS, handlerSchema, LOOSE_LISTS } from './handlers';
 import { choicesOf } from './kinds';
 import { couplingSchema, elementSchema, jointSchema } from './mechanism';
+import { masterSchema } from './motion';
 import { describeProblems, readMachine, readMachineText } from './read';
-import type { Machine } from './schema';
+import { axisSchema, type Machine } from './schema';
 import { SENSORS, sensingSchema, sensorSchema, sensorWords } from './sensor';
 import { cueSchema } from './sequence';
 
@@ -32,6 +33,8 @@ function drawn(machine: Machine): { schema: z.ZodType; thing: object; of: (copie
     ...each(jointSchema, (m) => m.mechanism.joints),
     ...each(couplingSchema, (m) => m.mechanism.couplings),
     ...each(elementSchema, (m) => m.mechanism.elements),
+    ...each(axisSchema, (m) => m.axes),
+    ...each(masterSchema, (m) => [m.master]),
   ];
 }
 function changed(machine: Machine, of: (m: Machine) => object, field: DrawnField, value: unknown): Machine | string {
@@ -227,6 +230,56 @@ describe('fields', () => {
     expect(named(drawnFields(elementSchema, load(by), by), 'Before')).toMatchObject({ quantity: 'torque' });
     const back = changed(by, load, named(drawnFields(elementSchema, load(by), by), 'Over'), 'time') as Machine;
     expect(load(back)).toMatchObject({ course: { over: 'time', joint: null } });
+  });
+
+  test('an axis is typed in its own quantities, a drive train by what it drives', () => {
+    const machine = newMachine('Axes');
+    machine.axes = [newAxis('linear', [], 2), newAxis('rotary', [], 2)];
+    machine.axes[1]!.id = 'turn';
+    machine.axes[0]!.gearbox = { ...machine.axes[1]!.gearbox! };
+    const [slide, table] = machine.axes.map((axis) => drawnFields(axisSchema, axis, machine));
+    expect(named(slide!, 'Moving mass')).toMatchObject({ key: 'load.inertia', quantity: 'mass', min: 0 });
+    expect(named(table!, 'Moment of inertia')).toMatchObject({ quantity: 'inertia' });
+    expect(slide!.filter(({ key }) => key.startsWith('gearbox')).map(({ label }) => label)).toEqual([
+      'Ratio (motor : output)',
+      'Efficiency',
+      '… back-driven',
+      'Inertia at its input',
+      'Friction at its input',
+    ]);
+    expect(slide!.filter(({ key }) => key.startsWith('transmission')).map(({ label }) => label)).toContain('Inertia at the pulley'); // prettier-ignore
+    const by = named(slide!, 'By');
+    expect(by.as === 'choice' && by.choices.map(({ label }) => label)).toEqual(['Screw', 'Belt', 'Rack']);
+    const screw = changed(machine, (m) => m.axes[0]!, by, 'screw') as Machine;
+    expect(screw.axes[0]!.transmission).toMatchObject({ kind: 'screw', lead: 0.01 });
+    expect(slide!.map(({ label }) => label)).not.toContain('Imbalance (mass × distance)');
+    expect(named(table!, 'Imbalance (mass × distance)')).toMatchObject({ quantity: 'imbalance' });
+  });
+
+  test('a motion by its level, a shaft that turns evenly in turns a minute, a lead-in by the master', () => {
+    const machine = newMachine('Motions');
+    machine.axes = [newAxis('rotary', [], 2)];
+    const axis = machine.axes[0]!;
+    axis.motion = { level: 'velocity', over: 'time', source: { kind: 'constant', value: 3 }, initial: { position: 0, velocity: 0 }, engage: null }; // prettier-ignore
+    const fields = drawnFields(axisSchema, axis, machine);
+    expect(named(fields, 'Constant value')).toMatchObject({ quantity: 'shaftSpeed', value: 3 });
+    expect(named(fields, 'Begins at')).toMatchObject({ quantity: 'angle' });
+    axis.motion = { ...axis.motion, level: 'acceleration', source: { kind: 'harmonic', mean: 0, amplitude: 1, frequency: 2, phase: 0 } }; // prettier-ignore
+    expect(named(drawnFields(axisSchema, axis, machine), 'Amplitude')).toMatchObject({
+      quantity: 'angularAcceleration',
+    });
+    machine.master = { kind: 'linear', wrap: 0.6, start: 0.1, course: { kind: 'cycle' } };
+    axis.motion.engage = { at: 0.1, leave: 0.5, waits: 0, lead: { how: 'refuse' }, restsAt: null };
+    const engaged = drawnFields(axisSchema, axis, machine);
+    expect(named(engaged, 'Engages at')).toMatchObject({ quantity: 'length' });
+    const bridged = changed(machine, (m) => m.axes[0]!, named(engaged, 'A jump is'), 'bridge') as Machine;
+    expect(named(drawnFields(axisSchema, bridged.axes[0]!, bridged), 'Lead-in over')).toMatchObject({ value: 0.6 / 6 });
+    expect(named(drawnFields(axisSchema, bridged.axes[0]!, bridged), 'Then rests at')).toMatchObject({ placeholder: 'gentle stop', quantity: 'angle' }); // prettier-ignore
+    const runs = named(drawnFields(masterSchema, machine.master, machine), 'Runs');
+    const ramp = changed(machine, (m) => m.master, runs, 'ramp') as Machine;
+    expect(ramp.master.course).toMatchObject({ kind: 'ramp', speed: expect.closeTo(0.45, 12) as number, stop: 0.7 });
+    expect(named(drawnFields(masterSchema, ramp.master, ramp), 'Speed')).toMatchObject({ quantity: 'velocity' });
+    expect(readMachine(ramp).ok).toBe(true);
   });
 
   test('corners, times and presses are read as they are shown', () => {

@@ -86,6 +86,7 @@ class Drawing {
     this.around = {
       axis: (id) => machine.axes.find((axis) => axis.id === id),
       turns: (id) => turns(joints.find((joint) => joint.id === id) ?? { kind: 'slide' }),
+      master: machine.master.kind,
       driven: (id) => machine.axes.some(({ joint }) => joint !== null && joint === id),
       moving: () => joints.filter(({ kind }) => kind !== 'weld').map(({ id }) => id),
     };

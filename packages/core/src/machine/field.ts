@@ -9,6 +9,8 @@ export interface Around {
   axis(id: unknown): { kind: AxisKind; limits: Readonly<Record<string, number | null>> } | undefined;
   /** Whether the position of a joint is an angle. */
   turns(joint: unknown): boolean;
+  /** How the virtual master moves. */
+  master: AxisKind;
   /** Whether an axis drives a joint. */
   driven(joint: unknown): boolean;
   /** Joints that have a position. */

@@ -19,6 +19,7 @@ export {
 export { addHandler, HANDLERS, handlerSchema, LOOSE_LISTS, type LooseList } from './handlers';
 export { drawnFields, type Change, type Choice, type DrawnField } from './drawn-fields';
 export { choicesOf, type Before } from './kinds';
+export { masterSchema } from './motion';
 export * from './draw';
 export * from './edit-mechanism';
 export { applyVariant, newVariant } from './variant';

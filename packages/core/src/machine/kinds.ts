@@ -18,6 +18,9 @@ export interface Offer<T = object> {
   /** Brings what stands beside it to terms with it, once it is chosen. */
   settle?(owner: Record<string, unknown>): void;
 }
+/** The answer of a kind that nobody shall choose: it is left out of what is offered. */
+export const NOT_OFFERED = '';
+
 /** One kind of thing that is told in a few words too. */
 export interface Kind<T> extends Offer<T> {
   words(thing: T, machine: Machine): string;
@@ -54,11 +57,12 @@ export function choicesOf<K extends string>(
   offers: Readonly<Record<K, Offer>>,
   before: Before,
 ): { value: K; label: string; hint?: string; disabled?: boolean }[] {
-  return (Object.entries(offers) as [K, Offer][]).map(([value, { label, hint, first }]) => {
+  return (Object.entries(offers) as [K, Offer][]).flatMap(([value, { label, hint, first }]) => {
     const begun = first(before);
+    if (begun === NOT_OFFERED) return [];
     return typeof begun === 'string'
-      ? { value, label: `${label} (${shortly(begun)})`, hint: begun, disabled: true }
-      : { value, label, ...(hint === undefined ? {} : { hint }) };
+      ? [{ value, label: `${label} (${shortly(begun)})`, hint: begun, disabled: true }]
+      : [{ value, label, ...(hint === undefined ? {} : { hint }) }];
   });
 }
 

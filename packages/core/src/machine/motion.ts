@@ -1,5 +1,8 @@
 import { z } from 'zod';
-import { findLaw, LAW_IDS } from '../law';
+import { findLaw, LAW_IDS, LAWS } from '../law';
+import { AXIS_KINDS, type QuantityKind } from '../quantity';
+import { field, type Around, type Thing } from './field';
+import { offer, type Before, type Offers } from './kinds';
 import { finite, id, lasting, notNegative, positive } from './parts';
 import { formulaText, refers } from './refer';
 
@@ -98,6 +101,40 @@ const block = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('home'), id, ...blockLimits }),
 ]);
 
+/** In a quantity of the axis that a motion belongs to, or of the master. */
+const axisIn =
+  (quantity: keyof (typeof AXIS_KINDS)['linear']) =>
+  ({ id: of }: Thing, around: Around): QuantityKind =>
+    AXIS_KINDS[around.axis(of)?.kind ?? 'linear'][quantity];
+const masterIn =
+  (quantity: keyof (typeof AXIS_KINDS)['linear']) =>
+  (_: Thing, around: Around): QuantityKind =>
+    AXIS_KINDS[around.master][quantity];
+/** In what the values of a motion are, by its level. */
+const levelIn = (thing: Thing, around: Around): QuantityKind =>
+  axisIn(thing.level as 'position' | 'velocity' | 'acceleration')(thing, around);
+/** Shafts that turn evenly are spoken of in turns a minute. */
+const evenIn = (thing: Thing, around: Around): QuantityKind => {
+  const quantity = levelIn(thing, around);
+  return quantity === 'angularVelocity' ? 'shaftSpeed' : quantity;
+};
+
+const leadIn = z.discriminatedUnion('how', [
+  z.strictObject({ how: z.literal('refuse') }),
+  z.strictObject({
+    how: z.literal('bridge'),
+    over: field(positive.meta({ description: 'Length of the master taken by the lead-in' }), 'Lead-in over', {
+      quantity: masterIn('position'),
+      hint: 'Length of the master in which it catches up; also for leaving',
+    }),
+  }),
+]);
+const LEAD_INS: Offers<z.infer<typeof leadIn>, 'how'> = {
+  refuse: { label: 'Refused', first: () => ({ how: 'refuse' }) },
+  bridge: { label: 'Bridged', first: ({ machine }) => ({ how: 'bridge', over: machine.master.wrap / 6 }) },
+};
+offer(leadIn, LEAD_INS);
+
 /** What tells an axis how to move, and at which level: its values are positions, velocities or accelerations. */
 export const motionSchema = z.strictObject({
   level: z.enum(['position', 'velocity', 'acceleration']),
@@ -106,13 +143,13 @@ export const motionSchema = z.strictObject({
     .meta({ description: 'Whether plan, points or formula run over time or over the master' }),
   source: z.discriminatedUnion('kind', [
     z.strictObject({ kind: z.literal('plan') }).meta({ description: 'The plan of the axis' }),
-    z.strictObject({ kind: z.literal('constant'), value: finite }),
+    z.strictObject({ kind: z.literal('constant'), value: field(finite, 'Constant value', { quantity: evenIn }) }),
     z.strictObject({
       kind: z.literal('harmonic'),
-      mean: finite,
-      amplitude: finite,
-      frequency: positive.max(10_000).meta({ description: 'Hz' }),
-      phase: finite.meta({ description: 'rad; 0 begins at the mean, rising' }),
+      mean: field(finite, 'Mean', { quantity: levelIn }),
+      amplitude: field(finite, 'Amplitude', { quantity: levelIn }),
+      frequency: field(positive.max(10_000).meta({ description: 'Hz' }), 'Frequency', { quantity: 'frequency' }),
+      phase: field(finite.meta({ description: 'rad; 0 begins at the mean, rising' }), 'Phase', { quantity: 'angle' }),
     }),
     z.strictObject({
       kind: z.literal('points'),
@@ -126,7 +163,13 @@ export const motionSchema = z.strictObject({
     z.strictObject({ kind: z.literal('moves'), blocks: z.array(block).max(200) }),
     z.strictObject({ kind: z.literal('formula'), text: formulaText() }),
     z
-      .strictObject({ kind: z.literal('cues'), start: finite })
+      .strictObject({
+        kind: z.literal('cues'),
+        start: field(finite, 'It starts at', {
+          quantity: axisIn('position'),
+          hint: 'Where it stands until a cue moves it',
+        }),
+      })
       .meta({ description: 'It stands at start until a cue moves it' }),
     z.strictObject({
       kind: z.literal('follow'),
@@ -136,45 +179,107 @@ export const motionSchema = z.strictObject({
         .nullable()
         .meta({ description: 'Axis that is followed; null for the master' }),
       ratio: finite.meta({ description: 'Way for one unit (rad or m) of what is followed' }),
-      offset: finite,
+      offset: field(finite, 'Offset', {
+        quantity: axisIn('position'),
+        hint: 'Where it stands while its leader stands at zero',
+      }),
     }),
   ]),
   initial: z
-    .strictObject({ position: finite, velocity: finite })
+    .strictObject({
+      position: field(finite, 'Begins at', {
+        quantity: axisIn('position'),
+        when: ({ level }) => level !== 'position',
+      }),
+      velocity: field(finite, 'Begins with', {
+        quantity: axisIn('velocity'),
+        when: ({ level }) => level === 'acceleration',
+      }),
+    })
     .meta({ description: 'Where and how fast it begins, where the level leaves that open' }),
   engage: z
     .strictObject({
-      at: finite.meta({ description: 'Position of the master at which it engages' }),
-      leave: finite.nullable().meta({ description: 'Position at which it leaves; null stays engaged' }),
-      waits: finite.meta({ description: 'Where the axis waits before' }),
-      lead: z.discriminatedUnion('how', [
-        z.strictObject({ how: z.literal('refuse') }),
-        z.strictObject({
-          how: z.literal('bridge'),
-          over: positive.meta({ description: 'Length of the master taken by the lead-in' }),
-        }),
-      ]),
-      restsAt: finite.nullable().meta({ description: 'Where it rests after leaving; null where a gentle stop leads' }),
+      at: field(finite.meta({ description: 'Position of the master at which it engages' }), 'Engages at', {
+        quantity: masterIn('position'),
+        hint: 'Position of the master, counted on without wrapping',
+      }),
+      leave: field(
+        finite.nullable().meta({ description: 'Position at which it leaves; null stays engaged' }),
+        'Leaves at',
+        { quantity: masterIn('position'), none: 'never' },
+      ),
+      waits: field(finite.meta({ description: 'Where the axis waits before' }), 'Waits at', {
+        quantity: axisIn('position'),
+      }),
+      lead: field(leadIn, 'A jump is'),
+      restsAt: field(
+        finite.nullable().meta({ description: 'Where it rests after leaving; null where a gentle stop leads' }),
+        'Then rests at',
+        {
+          quantity: axisIn('position'),
+          none: 'gentle stop',
+          when: ({ leave, lead }) => leave !== null && (lead as Thing).how === 'bridge',
+        },
+      ),
     })
     .nullable()
     .meta({ description: 'Engaging with the master; null follows from the start' }),
 });
 
+const speedIn = (_: Thing, { master }: Around): QuantityKind => (master === 'rotary' ? 'shaftSpeed' : 'velocity');
+const speed = field(positive, 'Speed', { quantity: speedIn });
+/** Laws that carry from rest to rest, by their names. */
+const LAW_WORDS = Object.fromEntries(LAWS.filter(({ id: law }) => law !== 'straight').map((law) => [law.id, law.name]));
+
+const course = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('cycle') }).meta({ description: 'One wrap a cycle' }),
+  z.strictObject({ kind: z.literal('speed'), speed }),
+  z.strictObject({
+    kind: z.literal('ramp'),
+    speed,
+    up: field(notNegative.max(86_400), 'Ramp up in', { quantity: 'time' }),
+    stop: field(finite.nullable(), 'Stops at', {
+      quantity: masterIn('position'),
+      none: 'runs on',
+      hint: 'Counted on without wrapping; empty runs on',
+    }),
+    down: field(notNegative.max(86_400), 'Ramp down in', { quantity: 'time', when: ({ stop }) => stop !== null }),
+    law: field(z.enum(LAW_IDS), 'Law of the ramps', { words: LAW_WORDS }),
+  }),
+]);
+const cycleOf = ({ machine: { cycle } }: Before) => (cycle.given === 'time' ? cycle.time : 1 / cycle.rate);
+const COURSES: Offers<z.infer<typeof course>, 'kind'> = {
+  cycle: { label: 'Once a cycle', hint: 'One wrap in a cycle, at constant speed', first: () => ({ kind: 'cycle' }) },
+  speed: {
+    label: 'At a speed',
+    first: (before) => ({ kind: 'speed', speed: before.machine.master.wrap / cycleOf(before) }),
+  },
+  ramp: {
+    label: 'With ramps',
+    hint: 'From rest to a speed, and to a stop at a position',
+    first(before) {
+      const { wrap, start } = before.machine.master;
+      const cycle = cycleOf(before);
+      return {
+        kind: 'ramp',
+        speed: (1.5 * wrap) / cycle,
+        up: cycle / 6,
+        down: cycle / 6,
+        stop: start + wrap,
+        law: 'poly345',
+      };
+    },
+  },
+};
+offer(course, COURSES);
+
 /** The virtual master: one for the machine. */
 export const masterSchema = z.strictObject({
   kind: z.enum(['rotary', 'linear']),
-  wrap: positive.meta({ description: 'Length of one wrap, rad or m' }),
-  start: finite,
-  course: z.discriminatedUnion('kind', [
-    z.strictObject({ kind: z.literal('cycle') }).meta({ description: 'One wrap a cycle' }),
-    z.strictObject({ kind: z.literal('speed'), speed: positive }),
-    z.strictObject({
-      kind: z.literal('ramp'),
-      speed: positive,
-      up: notNegative.max(86_400),
-      down: notNegative.max(86_400),
-      stop: finite.nullable(),
-      law: z.enum(LAW_IDS),
-    }),
-  ]),
+  wrap: field(positive.meta({ description: 'Length of one wrap, rad or m' }), 'Wraps after', {
+    quantity: masterIn('position'),
+    hint: '360° or any length: there its position begins anew',
+  }),
+  start: field(finite, 'Starts at', { quantity: masterIn('position') }),
+  course: field(course, 'Runs'),
 });

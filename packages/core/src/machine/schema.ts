@@ -1,6 +1,9 @@
 import { z } from 'zod';
 import { constantNameProblem } from '../formula';
 import type { MovingMachine } from '../motion';
+import { AXIS_KINDS, type QuantityKind } from '../quantity';
+import { field, type Thing } from './field';
+import { NOT_OFFERED, offer, type Offers } from './kinds';
 import { leadSchema } from './lead';
 import { checkLoose, looseSchema } from './loose';
 import { mechanismSchema, turns } from './mechanism';
@@ -20,18 +23,49 @@ const efficiency = finite.min(0.01).max(1);
 /** Share of power that comes back when the load drives; 0 stands for self-locking. */
 const backEfficiency = finite.min(0).max(1);
 
+/** In a quantity of the axis, by its kind. */
+const ownIn =
+  (quantity: keyof (typeof AXIS_KINDS)['linear']) =>
+  ({ kind }: Thing): QuantityKind =>
+    AXIS_KINDS[kind === 'rotary' ? 'rotary' : 'linear'][quantity];
+/** One word for an axis that slides, another for one that turns. */
+const asKind =
+  (linear: string, rotary: string) =>
+  ({ kind }: Thing) =>
+    kind === 'rotary' ? rotary : linear;
+const turnsRound = ({ kind }: Thing) => kind === 'rotary';
+
+const SHAFTS: Readonly<Record<string, string>> = { screw: 'the screw', belt: 'the pulley', rack: 'the pinion' };
+const atShaft = (what: string) => (part: Thing) => `${what} at ${SHAFTS[part.kind as string] ?? 'its input'}`;
+
 /** What every part of a drive train loses and carries. Inertia in kg·m², friction in N·m, at its fast shaft. */
 const losses = {
-  inertia: notNegative.meta({ description: 'Moment of inertia of the rotating parts, kg·m²' }),
-  efficiency: efficiency.meta({ description: 'Share of power passed when the motor drives, 0.01 to 1' }),
-  backEfficiency: backEfficiency.meta({
-    description: 'Share of power passed back when the load drives, 0 (self-locking) to 1',
+  efficiency: field(
+    efficiency.meta({ description: 'Share of power passed when the motor drives, 0.01 to 1' }),
+    'Efficiency',
+    { quantity: 'ratio' },
+  ),
+  backEfficiency: field(
+    backEfficiency.meta({ description: 'Share of power passed back when the load drives, 0 (self-locking) to 1' }),
+    '… back-driven',
+    { quantity: 'ratio', hint: 'Share of power that comes back when the load drives; 0 % is self-locking' },
+  ),
+  inertia: field(
+    notNegative.meta({ description: 'Moment of inertia of the rotating parts, kg·m²' }),
+    atShaft('Inertia'),
+    { quantity: 'inertia' },
+  ),
+  friction: field(notNegative.meta({ description: 'Torque of friction while turning, N·m' }), atShaft('Friction'), {
+    quantity: 'torque',
   }),
-  friction: notNegative.meta({ description: 'Torque of friction while turning, N·m' }),
 };
 
 const gearbox = z.strictObject({
-  ratio: positive.meta({ description: 'Turns of the motor shaft for one turn of the output' }),
+  ratio: field(
+    positive.meta({ description: 'Turns of the motor shaft for one turn of the output' }),
+    'Ratio (motor : output)',
+    { quantity: 'number' },
+  ),
   ...losses,
 });
 
@@ -39,36 +73,76 @@ const transmission = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('direct') }),
   z.strictObject({
     kind: z.literal('screw'),
-    lead: positive.meta({ description: 'Travel for one turn of the screw, m' }),
+    lead: field(positive.meta({ description: 'Travel for one turn of the screw, m' }), 'Lead per turn', {
+      quantity: 'length',
+    }),
     ...losses,
   }),
   z.strictObject({
     kind: z.literal('belt'),
-    radius: positive.meta({ description: 'Effective radius of the pulley, m' }),
+    radius: field(positive.meta({ description: 'Effective radius of the pulley, m' }), 'Pulley radius', {
+      quantity: 'length',
+    }),
     ...losses,
   }),
   z.strictObject({
     kind: z.literal('rack'),
-    radius: positive.meta({ description: 'Pitch radius of the pinion, m' }),
+    radius: field(positive.meta({ description: 'Pitch radius of the pinion, m' }), 'Pinion pitch radius', {
+      quantity: 'length',
+    }),
     ...losses,
   }),
 ]);
 
+/** Losses of a part that is well made and carries nothing worth naming. */
+export const PLAIN_LOSSES = { inertia: 0, efficiency: 0.95, backEfficiency: 0.95, friction: 0 } as const;
+/** How a linear axis is driven, each with its starting values; a rotary one is driven straight on. */
+export const TRANSMISSIONS: Offers<z.infer<typeof transmission>, 'kind'> = {
+  direct: { label: 'Straight on', first: () => NOT_OFFERED },
+  screw: {
+    label: 'Screw',
+    first: () => ({ kind: 'screw', lead: 0.01, inertia: 2e-5, efficiency: 0.9, backEfficiency: 0.8, friction: 0.02 }),
+  },
+  belt: { label: 'Belt', first: () => ({ kind: 'belt', radius: 0.025, ...PLAIN_LOSSES, inertia: 1e-4 }) },
+  rack: { label: 'Rack', first: () => ({ kind: 'rack', radius: 0.02, ...PLAIN_LOSSES, inertia: 1e-4 }) },
+};
+offer(transmission, TRANSMISSIONS);
+
 const load = z.strictObject({
-  inertia: notNegative.meta({ description: 'Moving mass (kg) or moment of inertia (kg·m²)' }),
-  slope: finite
-    .min(0)
-    .max(Math.PI / 2 + 1e-12)
-    .meta({ description: 'Slope against the horizontal, rad: of the rail, or of the plane of turning' }),
-  imbalance: notNegative.meta({
-    description: 'Rotary only: mass times distance of its centre from the pivot, kg·m',
+  inertia: field(
+    notNegative.meta({ description: 'Moving mass (kg) or moment of inertia (kg·m²)' }),
+    asKind('Moving mass', 'Moment of inertia'),
+    { quantity: ownIn('inertia') },
+  ),
+  slope: field(
+    finite
+      .min(0)
+      .max(Math.PI / 2 + 1e-12)
+      .meta({ description: 'Slope against the horizontal, rad: of the rail, or of the plane of turning' }),
+    asKind('Slope of the rail', 'Slope of the plane'),
+    { quantity: 'angle', hint: 'Against the horizontal: 0° level, 90° upright' },
+  ),
+  coulomb: field(notNegative.meta({ description: 'Coulomb friction, N or N·m' }), 'Coulomb friction', {
+    quantity: ownIn('effort'),
   }),
-  imbalanceAngle: finite.meta({
-    description: 'Rotary only: direction of the centre of mass at position 0, rad from level',
+  viscous: field(notNegative.meta({ description: 'Viscous friction, N·s/m or N·m·s/rad' }), 'Viscous friction', {
+    quantity: ownIn('damping'),
   }),
-  coulomb: notNegative.meta({ description: 'Coulomb friction, N or N·m' }),
-  viscous: notNegative.meta({ description: 'Viscous friction, N·s/m or N·m·s/rad' }),
-  force: finite.meta({ description: 'Constant force or torque along the positive direction, N or N·m' }),
+  force: field(
+    finite.meta({ description: 'Constant force or torque along the positive direction, N or N·m' }),
+    asKind('Constant force', 'Constant torque'),
+    { quantity: ownIn('effort'), hint: 'Acts on the load; positive helps along the positive direction' },
+  ),
+  imbalance: field(
+    notNegative.meta({ description: 'Rotary only: mass times distance of its centre from the pivot, kg·m' }),
+    'Imbalance (mass × distance)',
+    { quantity: 'imbalance', when: turnsRound },
+  ),
+  imbalanceAngle: field(
+    finite.meta({ description: 'Rotary only: direction of the centre of mass at position 0, rad from level' }),
+    '… its direction at 0°',
+    { quantity: 'angle', when: turnsRound },
+  ),
   forceTable: z
     .array(z.tuple([finite, finite]))
     .min(2)
@@ -80,25 +154,43 @@ const load = z.strictObject({
     .meta({ description: 'Force or torque as a formula, along the positive direction; null for none' }),
 });
 
-const nullableLimit = positive.nullable();
-
 /** A pneumatic cylinder: the ends of travel are its ends, “in” is the lower one. */
 const cylinder = z.strictObject({
   out: cylinderWay(),
   in: cylinderWay(),
-  acceleration: positive.meta({ description: 'm/s² or rad/s², until the throttled speed is reached' }),
+  acceleration: field(
+    positive.meta({ description: 'm/s² or rad/s², until the throttled speed is reached' }),
+    'Gets going with',
+    { quantity: ownIn('acceleration') },
+  ),
 });
 
 function cylinderWay() {
   return z.strictObject({
-    fill: notNegative.max(60).meta({ description: 'Time from switching until it moves, s' }),
-    speed: positive.meta({ description: 'Speed that the throttle lets through, m/s or rad/s' }),
-    cushion: notNegative.meta({ description: 'Way before the end in which the cushion brakes, m or rad' }),
-    endSpeed: notNegative.meta({ description: 'Speed at which it meets the end, m/s or rad/s' }),
+    fill: field(notNegative.max(60).meta({ description: 'Time from switching until it moves, s' }), 'Fills in', {
+      quantity: 'time',
+    }),
+    speed: field(positive.meta({ description: 'Speed that the throttle lets through, m/s or rad/s' }), 'Throttled to', {
+      quantity: ownIn('velocity'),
+    }),
+    cushion: field(
+      notNegative.meta({ description: 'Way before the end in which the cushion brakes, m or rad' }),
+      'Cushion',
+      { quantity: ownIn('position') },
+    ),
+    endSpeed: field(
+      notNegative.meta({ description: 'Speed at which it meets the end, m/s or rad/s' }),
+      'Meets its end at',
+      { quantity: ownIn('velocity') },
+    ),
   });
 }
 
-const axis = z
+/** A limit that an axis may be without. */
+const limit = (label: string, quantity: Parameters<typeof ownIn>[0]) =>
+  field(positive.nullable(), label, { quantity: ownIn(quantity) });
+
+export const axisSchema = z
   .strictObject({
     id,
     name,
@@ -108,20 +200,33 @@ const axis = z
       description: 'Whether the positive direction is turned round: down the slope, or clockwise',
     }),
     travel: z
-      .strictObject({ min: finite, max: finite })
+      .strictObject({
+        min: field(finite, 'Lower end', { quantity: ownIn('position') }),
+        max: field(finite, 'Upper end', { quantity: ownIn('position') }),
+      })
       .nullable()
       .meta({ description: 'Ends of travel, m or rad; null for an axis without ends' }),
-    home: finite.meta({ description: 'Home position, m or rad' }),
+    home: field(finite.meta({ description: 'Home position, m or rad' }), 'Home', { quantity: ownIn('position') }),
     limits: z.strictObject({
-      velocity: nullableLimit,
-      acceleration: nullableLimit,
-      jerk: nullableLimit,
+      velocity: limit('Velocity', 'velocity'),
+      acceleration: limit('Acceleration', 'acceleration'),
+      jerk: limit('Jerk', 'jerk'),
     }),
-    smooth: z
-      .enum(['velocity', 'acceleration', 'jerk'])
-      .meta({ description: 'Up to which derivative the motion shall be continuous; jumps of it are findings' }),
+    smooth: field(
+      z
+        .enum(['velocity', 'acceleration', 'jerk'])
+        .meta({ description: 'Up to which derivative the motion shall be continuous; jumps of it are findings' }),
+      'No jumps up to',
+      {
+        words: { velocity: 'Velocity', acceleration: 'Acceleration', jerk: 'Jerk' },
+        hints: {
+          velocity: 'Steps of the acceleration are no finding',
+          jerk: 'Steps of the jerk are a finding too',
+        },
+      },
+    ),
     gearbox: gearbox.nullable(),
-    transmission,
+    transmission: field(transmission, 'By', { when: (thing) => !turnsRound(thing) }),
     load,
     plan: planSchema,
     motion: motionSchema,
@@ -229,7 +334,7 @@ export const machineParts = z.strictObject({
     .meta({
       description: 'Named constants of the formulas, as formulas with units; later ones may use earlier ones',
     }),
-  axes: z.array(axis).max(32),
+  axes: z.array(axisSchema).max(32),
   mechanism: mechanismSchema,
   leads: z.array(leadSchema).max(20).meta({ description: 'Tool points led along paths' }),
   loose: looseSchema,

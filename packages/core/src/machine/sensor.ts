@@ -159,7 +159,13 @@ const seenWords = ({ sees }: { sees: readonly string[] }, { loose }: Machine) =>
   sees.length > 0 ? sees.map((kind) => nameOf(loose.kinds, kind)).join(', ') : 'every part';
 function valueWords(sensing: Extract<Sensing, { side: unknown }>, { axes, units }: Machine): string {
   const own = axes.find((known) => known.id === sensing.axis);
-  const quantity = sensedIn(sensing, { axis: () => own, turns: () => false, driven: () => false, moving: () => [] });
+  const quantity = sensedIn(sensing, {
+    axis: () => own,
+    turns: () => false,
+    driven: () => false,
+    master: 'rotary',
+    moving: () => [],
+  });
   return `${own?.name ?? '…'} ${sensing.side} ${formatQuantity(sensing.value, quantity, units)}`;
 }
 /** What sensors can sense, as they are offered. */

@@ -1,17 +1,18 @@
 <script setup lang="ts">
-import { AXIS_KINDS, newAxis, renameAxis, type Axis } from '@yoke/core';
+import { newAxis, renameAxis, type Axis } from '@yoke/core';
 import { ArrowLeftRight } from '@lucide/vue';
 import { ElButton, ElInput, ElSwitch } from 'element-plus';
 import 'element-plus/theme-chalk/el-switch.css';
 import { computed, ref, watch } from 'vue';
 import ChoiceField from '@/components/ChoiceField.vue';
-import QuantityField from '@/components/QuantityField.vue';
+import SchemaFields from '@/components/SchemaFields.vue';
+import { useAxisFields } from '@/composables/useAxisFields';
 import { useMachine } from '@/stores/machine';
 
 /** What an axis is: how it moves, how far, and what it may do. */
 const props = defineProps<{ axis: Axis }>();
 const machine = useMachine();
-const kinds = computed(() => AXIS_KINDS[props.axis.kind]);
+const { fields, change } = useAxisFields(() => props.axis);
 const name = ref('');
 const nameError = ref<string | null>(null);
 watch(
@@ -37,10 +38,6 @@ function setKind(kind: Axis['kind']): void {
   });
 }
 
-const setLimit = (key: 'velocity' | 'acceleration' | 'jerk') => (value: number | null) =>
-  machine.editAxis(`limit of ${key}`, (draft) => void (draft.limits[key] = value));
-const setTravel = (end: 'min' | 'max') => (value: number | null) =>
-  machine.editAxis('travel', (draft) => void (draft.travel![end] = value!));
 const setEndless = (endless: boolean) =>
   machine.editAxis('ends of travel', (draft) => {
     const positions = [
@@ -106,44 +103,11 @@ const plain = <T,>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
           @change="setEndless(Boolean($event))"
         />
       </div>
-      <template v-if="axis.travel">
-        <QuantityField :value="axis.travel.min" :kind="kinds.position" label="Lower end" :commit="setTravel('min')" />
-        <QuantityField :value="axis.travel.max" :kind="kinds.position" label="Upper end" :commit="setTravel('max')" />
-      </template>
-      <QuantityField
-        :value="axis.home"
-        :kind="kinds.position"
-        label="Home"
-        :commit="(value) => machine.editAxis('home', (draft) => void (draft.home = value!))"
-      />
+      <SchemaFields :fields="fields('travel', 'home')" :change="change" />
     </div>
     <h3>Limits</h3>
     <div class="fields">
-      <QuantityField
-        :value="axis.limits.velocity"
-        :kind="kinds.velocity"
-        label="Velocity"
-        optional
-        :commit="setLimit('velocity')"
-      />
-      <QuantityField
-        :value="axis.limits.acceleration"
-        :kind="kinds.acceleration"
-        label="Acceleration"
-        optional
-        :commit="setLimit('acceleration')"
-      />
-      <QuantityField :value="axis.limits.jerk" :kind="kinds.jerk" label="Jerk" optional :commit="setLimit('jerk')" />
-      <ChoiceField
-        :value="axis.smooth"
-        label="No jumps up to"
-        :options="[
-          { value: 'velocity', label: 'Velocity', hint: 'Steps of the acceleration are no finding' },
-          { value: 'acceleration', label: 'Acceleration' },
-          { value: 'jerk', label: 'Jerk', hint: 'Steps of the jerk are a finding too' },
-        ]"
-        @choose="(smooth) => machine.editAxis('continuity', (draft) => void (draft.smooth = smooth))"
-      />
+      <SchemaFields :fields="fields('limits', 'smooth')" :change="change" />
     </div>
   </section>
 </template>

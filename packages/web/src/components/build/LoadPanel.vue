@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { AXIS_KINDS, writeForceTable, type Axis, type Load } from '@yoke/core';
+import { writeForceTable, type Axis } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed, defineAsyncComponent, ref } from 'vue';
 import FileButton from '@/components/FileButton.vue';
-import QuantityField from '@/components/QuantityField.vue';
+import SchemaFields from '@/components/SchemaFields.vue';
+import { useAxisFields } from '@/composables/useAxisFields';
 import { download, fileName } from '@/lib/files';
 import ReadingNote from '@/components/ReadingNote.vue';
 import { useAside } from '@/stores/aside';
@@ -16,7 +17,6 @@ const FormulaEditor = defineAsyncComponent(() => import('@/components/move/Formu
 /** What the axis has to move and to overcome. */
 const props = defineProps<{ axis: Axis }>();
 const machine = useMachine();
-const kinds = computed(() => AXIS_KINDS[props.axis.kind]);
 const linear = computed(() => props.axis.kind === 'linear');
 const results = useRun();
 /** What the last run found wrong with the formula of the load. */
@@ -35,9 +35,7 @@ const setFormula = (text: string | null) =>
 const aside = useAside();
 const tableError = ref<string | null>(null);
 
-type NumberKey = { [K in keyof Load]: Load[K] extends number ? K : never }[keyof Load];
-const set = (key: NumberKey) => (value: number | null) =>
-  machine.editAxis('change the load', (draft) => void (draft.load[key] = value!));
+const { fields, change } = useAxisFields(() => props.axis);
 
 async function readTable(text: string, name: string): Promise<void> {
   try {
@@ -59,58 +57,7 @@ const saveTable = () =>
   <section class="panel" aria-label="Load">
     <h2>Load</h2>
     <div class="fields">
-      <QuantityField
-        :value="axis.load.inertia"
-        :kind="kinds.inertia"
-        :label="linear ? 'Moving mass' : 'Moment of inertia'"
-        :min="0"
-        :commit="set('inertia')"
-      />
-      <QuantityField
-        :value="axis.load.slope"
-        kind="angle"
-        :label="linear ? 'Slope of the rail' : 'Slope of the plane'"
-        hint="Against the horizontal: 0° level, 90° upright"
-        :min="0"
-        :max="Math.PI / 2 + 1e-12"
-        :commit="set('slope')"
-      />
-      <QuantityField
-        :value="axis.load.coulomb"
-        :kind="kinds.effort"
-        label="Coulomb friction"
-        :min="0"
-        :commit="set('coulomb')"
-      />
-      <QuantityField
-        :value="axis.load.viscous"
-        :kind="kinds.damping"
-        label="Viscous friction"
-        :min="0"
-        :commit="set('viscous')"
-      />
-      <QuantityField
-        :value="axis.load.force"
-        :kind="kinds.effort"
-        :label="linear ? 'Constant force' : 'Constant torque'"
-        hint="Acts on the load; positive helps along the positive direction"
-        :commit="set('force')"
-      />
-      <template v-if="!linear">
-        <QuantityField
-          :value="axis.load.imbalance"
-          kind="imbalance"
-          label="Imbalance (mass × distance)"
-          :min="0"
-          :commit="set('imbalance')"
-        />
-        <QuantityField
-          :value="axis.load.imbalanceAngle"
-          kind="angle"
-          label="… its direction at 0°"
-          :commit="set('imbalanceAngle')"
-        />
-      </template>
+      <SchemaFields :fields="fields('load')" :change="change" />
     </div>
     <p class="note">
       A force acts on the load: positive along the positive direction of the axis, so a resistance is negative.

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { AXIS_KINDS, formatQuantity, type Axis, type AxisMotion } from '@yoke/core';
+import { AXIS_KINDS, formatQuantity, type Axis } from '@yoke/core';
 import { computed } from 'vue';
 import ChoiceField from '@/components/ChoiceField.vue';
-import QuantityField from '@/components/QuantityField.vue';
-import { setOver, useMotionEdit } from '@/composables/useMotionEdit';
+import SchemaFields from '@/components/SchemaFields.vue';
+import { useAxisFields } from '@/composables/useAxisFields';
+import { setOver } from '@/composables/useMotionEdit';
 import { useMachine } from '@/stores/machine';
 import { useMotions } from '@/stores/motions';
 
@@ -11,11 +12,9 @@ import { useMotions } from '@/stores/motions';
 const props = defineProps<{ axis: Axis }>();
 const machine = useMachine();
 const motions = useMotions();
-const { edit } = useMotionEdit();
-type Engage = NonNullable<AxisMotion['engage']>;
+const { fields, change } = useAxisFields(() => props.axis);
 const engage = computed(() => props.axis.motion.engage);
 const kinds = computed(() => AXIS_KINDS[props.axis.kind]);
-const masterKind = computed(() => AXIS_KINDS[machine.document!.master.kind].position);
 
 const setMode = (mode: 'always' | 'engages') =>
   machine.editAxis('engaging', (draft) => {
@@ -27,8 +26,6 @@ const setMode = (mode: 'always' | 'engages') =>
       motion.engage = { at: wrap / 12, leave: null, waits: props.axis.home, lead: { how: 'refuse' }, restsAt: null };
     }
   });
-const set = (recipe: (engage: Engage) => void) =>
-  edit('engaging', (motion) => void (motion.engage && recipe(motion.engage)));
 const jump = computed(() => motions.of(props.axis.id).jump);
 const said = computed(() => {
   const { value } = jump;
@@ -57,56 +54,7 @@ const said = computed(() => {
     @choose="setMode"
   />
   <template v-if="engage">
-    <QuantityField
-      :value="engage.at"
-      :kind="masterKind"
-      label="Engages at"
-      hint="Position of the master, counted on without wrapping"
-      :commit="(v) => set((e) => void (e.at = v!))"
-    />
-    <QuantityField
-      :value="engage.leave"
-      :kind="masterKind"
-      optional
-      placeholder="never"
-      label="Leaves at"
-      :commit="(v) => set((e) => void (e.leave = v))"
-    />
-    <QuantityField
-      :value="engage.waits"
-      :kind="kinds.position"
-      label="Waits at"
-      :commit="(v) => set((e) => void (e.waits = v!))"
-    />
-    <ChoiceField
-      :value="engage.lead.how"
-      label="A jump is"
-      :options="[
-        { value: 'refuse', label: 'Refused' },
-        { value: 'bridge', label: 'Bridged' },
-      ]"
-      @choose="
-        (how) =>
-          set((e) => void (e.lead = how === 'refuse' ? { how } : { how, over: machine.document!.master.wrap / 6 }))
-      "
-    />
-    <QuantityField
-      v-if="engage.lead.how === 'bridge'"
-      :value="engage.lead.over"
-      :kind="masterKind"
-      label="Lead-in over"
-      hint="Length of the master in which it catches up; also for leaving"
-      :commit="(v) => set((e) => void (e.lead.how === 'bridge' && (e.lead.over = v!)))"
-    />
-    <QuantityField
-      v-if="engage.leave !== null && engage.lead.how === 'bridge'"
-      :value="engage.restsAt"
-      :kind="kinds.position"
-      optional
-      placeholder="gentle stop"
-      label="Then rests at"
-      :commit="(v) => set((e) => void (e.restsAt = v))"
-    />
+    <SchemaFields :fields="fields('motion.engage')" :change="change" />
     <p class="said" role="status">{{ said }}</p>
   </template>
 </template>

@@ -1,10 +1,9 @@
 <script setup lang="ts">
-import { AXIS_KINDS, displayUnit, LAWS, sampleMotion, type LawId, type Machine } from '@yoke/core';
+import { AXIS_KINDS, displayUnit, drawnFields, masterSchema, sampleMotion, type Machine } from '@yoke/core';
 import { computed } from 'vue';
 import ChoiceField from '@/components/ChoiceField.vue';
 import CurveStack, { type CurvePanel } from '@/components/CurveStack.vue';
-import QuantityField from '@/components/QuantityField.vue';
-import { put, type KeyOf } from '@/lib/put';
+import SchemaFields from '@/components/SchemaFields.vue';
 import { useMachine } from '@/stores/machine';
 import { useMotions } from '@/stores/motions';
 import ConstantsTable from './ConstantsTable.vue';
@@ -15,7 +14,6 @@ const motions = useMotions();
 type Master = Machine['master'];
 const master = computed(() => machine.document!.master);
 const kinds = computed(() => AXIS_KINDS[master.value.kind]);
-const speedKind = computed(() => (master.value.kind === 'rotary' ? 'shaftSpeed' : 'velocity'));
 const edit = (label: string, recipe: (m: Master) => void) =>
   machine.edit(label, (draft) => recipe(draft.master as Master));
 
@@ -26,27 +24,7 @@ const setKind = (kind: Master['kind']) =>
     m.start = 0;
     m.course = { kind: 'cycle' };
   });
-const setCourse = (kind: Master['course']['kind']) =>
-  edit('how the master runs', (m) => {
-    const speed = m.wrap / machine.cycle;
-    if (kind === 'cycle') m.course = { kind };
-    else if (kind === 'speed') m.course = { kind, speed };
-    else
-      m.course = {
-        kind,
-        speed: speed * 1.5,
-        up: machine.cycle / 6,
-        down: machine.cycle / 6,
-        stop: m.start + m.wrap,
-        law: 'poly345',
-      };
-  });
-const course = computed(() => master.value.course);
-type CourseKey = Exclude<KeyOf<Machine['master']['course']>, 'kind' | 'law' | 'text' | 'rows'>;
-const set = (key: CourseKey) => (value: number | null) => edit('how the master runs', (m) => put(m.course, key, value));
-const positive = (key: CourseKey) => (value: number | null) =>
-  value! > 0 ? set(key)(value) : 'Must be greater than zero.';
-const laws = LAWS.filter(({ id }) => id !== 'straight').map(({ id, name }) => ({ value: id as LawId, label: name }));
+const fields = computed(() => drawnFields(masterSchema, master.value, machine.document!));
 
 const followers = computed(() =>
   machine.axes.map((axis) => {
@@ -132,66 +110,7 @@ const panels = computed<CurvePanel[]>(() => {
             ]"
             @choose="setKind"
           />
-          <QuantityField
-            :value="master.wrap"
-            :kind="kinds.position"
-            label="Wraps after"
-            hint="360° or any length: there its position begins anew"
-            :commit="
-              (v) => (v! > 0 ? edit('wrap of the master', (m) => void (m.wrap = v!)) : 'Must be greater than zero.')
-            "
-          />
-          <QuantityField
-            :value="master.start"
-            :kind="kinds.position"
-            label="Starts at"
-            :commit="(v) => edit('start of the master', (m) => void (m.start = v!))"
-          />
-          <ChoiceField
-            :value="course.kind"
-            label="Runs"
-            :options="[
-              { value: 'cycle', label: 'Once a cycle', hint: 'One wrap in a cycle, at constant speed' },
-              { value: 'speed', label: 'At a speed' },
-              { value: 'ramp', label: 'With ramps', hint: 'From rest to a speed, and to a stop at a position' },
-            ]"
-            @choose="setCourse"
-          />
-          <QuantityField
-            v-if="course.kind !== 'cycle'"
-            :value="course.speed"
-            :kind="speedKind"
-            label="Speed"
-            :commit="positive('speed')"
-          />
-          <template v-if="course.kind === 'ramp'">
-            <QuantityField :value="course.up" kind="time" label="Ramp up in" :min="0" :commit="set('up')" />
-            <QuantityField
-              :value="course.stop"
-              :kind="kinds.position"
-              optional
-              placeholder="runs on"
-              label="Stops at"
-              hint="Counted on without wrapping; empty runs on"
-              :commit="set('stop')"
-            />
-            <QuantityField
-              v-if="course.stop !== null"
-              :value="course.down"
-              kind="time"
-              label="Ramp down in"
-              :min="0"
-              :commit="set('down')"
-            />
-            <ChoiceField
-              :value="course.law"
-              label="Law of the ramps"
-              :options="laws"
-              @choose="
-                (law) => edit('law of the ramps', (m) => void (m.course.kind === 'ramp' && (m.course.law = law)))
-              "
-            />
-          </template>
+          <SchemaFields :fields="fields" :change="(change, label) => edit(label, change)" />
         </div>
         <p v-if="motions.masterProblem" class="bad" role="alert">{{ motions.masterProblem }}</p>
         <h3>Who goes with it</h3>

@@ -4,15 +4,17 @@ import { ElButton } from 'element-plus';
 import { computed } from 'vue';
 import ChoiceField from '@/components/ChoiceField.vue';
 import QuantityField from '@/components/QuantityField.vue';
+import SchemaFields from '@/components/SchemaFields.vue';
+import { useAxisFields } from '@/composables/useAxisFields';
 import { setOver, useMotionEdit, type SourceKind } from '@/composables/useMotionEdit';
-import { put, type KeyOf, type ValueOf } from '@/lib/put';
 import { useMachine } from '@/stores/machine';
 import EngageFields from './EngageFields.vue';
 
 /** What tells an axis how to move, over what, at which level, and where it begins. */
 const props = defineProps<{ axis: Axis }>();
 const machine = useMachine();
-const { edit, setSource, valueKind } = useMotionEdit();
+const { edit, setSource } = useMotionEdit();
+const { fields, change } = useAxisFields(() => props.axis);
 const kinds = computed(() => AXIS_KINDS[props.axis.kind]);
 const source = computed(() => props.axis.motion.source);
 
@@ -48,12 +50,6 @@ const runOver = (over: AxisMotion['over']) =>
     motion.engage = null;
   });
 
-const setValue =
-  <K extends KeyOf<AxisMotion['source']>>(key: K) =>
-  (value: ValueOf<AxisMotion['source'], K> | null) =>
-    edit(key, (motion) => put(motion.source, key, value));
-const setInitial = (key: 'position' | 'velocity') => (value: number | null) =>
-  edit('where it begins', (motion) => void (motion.initial[key] = value!));
 const oneTurn = () =>
   edit('one turn a cycle', (motion) => {
     if (motion.source.kind === 'constant')
@@ -112,27 +108,7 @@ const toMaster = computed(() =>
       ]"
       @choose="(level) => edit('level of the motion', (m) => void (m.level = level))"
     />
-    <QuantityField
-      v-if="source.kind === 'constant'"
-      :value="source.value"
-      :kind="valueKind === 'angularVelocity' ? 'shaftSpeed' : valueKind"
-      label="Constant value"
-      :commit="setValue('value')"
-    />
-    <template v-if="source.kind === 'harmonic'">
-      <QuantityField :value="source.mean" :kind="valueKind" label="Mean" :commit="setValue('mean')" />
-      <QuantityField :value="source.amplitude" :kind="valueKind" label="Amplitude" :commit="setValue('amplitude')" />
-      <QuantityField :value="source.frequency" kind="frequency" label="Frequency" :commit="setValue('frequency')" />
-      <QuantityField :value="source.phase" kind="angle" label="Phase" :commit="setValue('phase')" />
-    </template>
-    <QuantityField
-      v-if="source.kind === 'cues'"
-      :value="source.start"
-      :kind="kinds.position"
-      label="It starts at"
-      hint="Where it stands until a cue moves it"
-      :commit="setValue('start')"
-    />
+    <SchemaFields v-if="!follows" :fields="fields('motion.source', 'motion.initial')" :change="change" />
     <template v-if="follows">
       <ChoiceField :value="follows.axis ?? ''" label="It follows" :options="leaders" @choose="setLeader" />
       <QuantityField
@@ -143,28 +119,8 @@ const toMaster = computed(() =>
           (value) => edit('ratio', (m) => void (m.source.kind === 'follow' && (m.source.ratio = value! / perLeader)))
         "
       />
-      <QuantityField
-        :value="follows.offset"
-        :kind="kinds.position"
-        label="Offset"
-        hint="Where it stands while its leader stands at zero"
-        :commit="setValue('offset')"
-      />
+      <SchemaFields :fields="fields('motion.source', 'motion.initial')" :change="change" />
     </template>
-    <QuantityField
-      v-if="axis.motion.level !== 'position'"
-      :value="axis.motion.initial.position"
-      :kind="kinds.position"
-      label="Begins at"
-      :commit="setInitial('position')"
-    />
-    <QuantityField
-      v-if="axis.motion.level === 'acceleration'"
-      :value="axis.motion.initial.velocity"
-      :kind="kinds.velocity"
-      label="Begins with"
-      :commit="setInitial('velocity')"
-    />
     <ElButton
       v-if="source.kind === 'constant' && axis.kind === 'rotary' && axis.motion.level === 'velocity'"
       size="small"
