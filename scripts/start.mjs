@@ -16,8 +16,9 @@ const host = process.env.YOKE_HOST ?? '127.0.0.1';
 const port = Number(process.env.YOKE_PORT ?? 4600);
 const address = `http://${host.includes(':') ? `[${host}]` : host}:${port}/`;
 const isLoopback = /^(localhost|127\.\d+\.\d+\.\d+|::1)$/.test(host);
-/** How long a server that a crash left behind may take to let go of its port, ms. */
-const LEFT_OVER_WAIT = 8000;
+/** How long a server that a crash left behind may take to let go of its port, and to answer, ms: long on a busy machine. */
+const LEFT_OVER_WAIT = 60_000;
+const LEFT_OVER_ANSWER = 10_000;
 
 /** Takes the lock of the data, or says who has it. */
 function lockData() {
@@ -48,7 +49,8 @@ async function checkPort() {
   const other = 'choose another with YOKE_PORT=4700 npm start';
   let trouble = await portTrouble(port, host);
   // The server of a start that was killed lets go of its port by itself, a little later.
-  for (let waited = 0; trouble === 'EADDRINUSE' && waited < LEFT_OVER_WAIT && (await isYoke()); waited += 200) {
+  const until = Date.now() + LEFT_OVER_WAIT;
+  while (trouble === 'EADDRINUSE' && Date.now() < until && (await isYoke())) {
     await sleep(200);
     trouble = await portTrouble(port, host);
   }
@@ -60,7 +62,7 @@ async function checkPort() {
 /** Whether what listens on the port says that it is Yoke, on its way out. */
 async function isYoke() {
   try {
-    const answer = await fetch(`${address}api/health`, { signal: AbortSignal.timeout(1000) });
+    const answer = await fetch(`${address}api/health`, { signal: AbortSignal.timeout(LEFT_OVER_ANSWER) });
     return (await answer.text()).includes('"ok"') || answer.status === 503;
   } catch (error) {
     // It takes connections no more, or not yet: looked at again.

@@ -122,6 +122,19 @@ async function end({ child }: Started): Promise<number | null> {
   return code;
 }
 
+test('a start killed while it prepares the database leaves one behind that goes on preparing: the next one starts', async () => {
+  const preparing = () =>
+    all().some((pid) => about(pid, 'cmdline').includes('mariadb-install-db') && about(pid, 'environ').includes(folder));
+  const killed = begin();
+  await until(preparing);
+  killed.child.kill('SIGKILL');
+  await exited(killed.child);
+  const { child } = await start();
+  expect(preparing()).toBe(false);
+  child.kill('SIGTERM');
+  expect(await exited(child)).toBe(0);
+});
+
 test('a start, a crash, a second start and a clean end: nothing saved is lost', async () => {
   const first = await start();
   expect((await save('Survivor')).status).toBe(201);

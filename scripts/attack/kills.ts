@@ -46,6 +46,8 @@ function kill(pids: readonly number[]): void {
 /** The application on a folder of its own, started again and again. */
 export class Application {
   child: ChildProcess | null = null;
+  /** What the last start complained of. */
+  complaint = '';
 
   constructor(
     readonly folder: string,
@@ -62,9 +64,11 @@ export class Application {
     const child = spawn(process.execPath, ['scripts/start.mjs'], {
       cwd: root,
       env,
-      stdio: ['ignore', 'pipe', 'ignore'],
+      stdio: ['ignore', 'pipe', 'pipe'],
     });
     this.child = child;
+    this.complaint = '';
+    child.stderr.on('data', (text: Buffer) => (this.complaint += text.toString()));
     return new Promise((resolve) => {
       child.stdout.on('data', (text: Buffer) => text.toString().includes('ready at') && resolve(true));
       child.once('close', () => resolve(false));
@@ -200,7 +204,8 @@ export async function killAndLook(
     if (restarts === 3) {
       restarts = 0;
       await application.stop();
-      if (!(await application.start())) throw new Error(`It does not start again after kill ${report.kills}.`);
+      if (!(await application.start()))
+        throw new Error(`It does not start again after kill ${report.kills}. ${application.complaint}`);
     }
     told?.(report.kills, report);
   }
@@ -230,7 +235,8 @@ export async function killFirstStarts({
     application.kill('parent');
     while (!application.ended) await pause(50);
   }
-  if (!(await application.start())) throw new Error('It does not start after its first starts were killed.');
+  if (!(await application.start()))
+    throw new Error(`It does not start after its first starts were killed. ${application.complaint}`);
   const now = ((await (await application.ask('/api/machines?limit=500'))!.json()) as unknown[]).length;
   if (now !== demos) report.miscounted.push(`after killed first starts: ${now} machines instead of ${demos}`);
   await application.stop();

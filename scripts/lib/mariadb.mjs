@@ -5,6 +5,7 @@ import {
   chownSync,
   existsSync,
   mkdirSync,
+  readdirSync,
   readFileSync,
   realpathSync,
   renameSync,
@@ -186,8 +187,9 @@ function checkFolder(folder) {
 function initialise(folder, data) {
   console.log('Preparing the database …');
   const home = homeOf(folder);
-  const fresh = `${home}mariadb-new`;
-  rmSync(fresh, { recursive: true, force: true });
+  // A start that was killed may have left one behind that goes on preparing: this one has a folder of its own.
+  for (const name of readdirSync(home).filter((entry) => entry.startsWith('mariadb-new'))) removeOrLeave(home + name);
+  const fresh = `${home}mariadb-new-${randomBytes(4).toString('hex')}`;
   const { status, stderr, stdout } = spawnSync(
     '/usr/bin/mariadb-install-db',
     ['--no-defaults', `--datadir=${fresh}`, '--auth-root-authentication-method=normal', '--skip-test-db', ...asUser()],
@@ -207,6 +209,18 @@ function initialise(folder, data) {
   renameSync(fresh, `${home}mariadb`);
   rmSync(data.slice(0, -1), { force: true });
   symlinkSync(`${home}mariadb`, data.slice(0, -1));
+}
+
+/**
+ * Removes a folder, or leaves what is being written into it just now for another time.
+ * @param {string} path
+ */
+function removeOrLeave(path) {
+  try {
+    rmSync(path, { recursive: true, force: true });
+  } catch {
+    // Whoever writes into it fails by itself, in what is left.
+  }
 }
 
 /**

@@ -4,31 +4,22 @@ import {
   newAxis,
   newMachine,
   type Axis,
+  type Body,
   type Condition,
   type Cue,
   type CueAction,
   type Machine,
   type Sensor,
 } from '../src/machine';
+import { newCue } from '../src/sequence';
 
 /** A cue with nothing but a name and an action. */
-export function cue(id: string, action: CueAction, more: Partial<Cue> = {}): Cue {
-  return {
-    id,
-    name: id,
-    on: true,
-    after: [],
-    join: 'all',
-    choice: null,
-    priority: 0,
-    when: null,
-    delay: 0,
-    times: null,
-    action,
-    timeOut: null,
-    ...more,
-  };
-}
+export const cue = (id: string, action: CueAction, more: Partial<Cue> = {}): Cue => ({
+  ...newCue(emptySequence(), id, action),
+  id,
+  name: id,
+  ...more,
+});
 
 /** A sensor without delays. */
 export function sensor(id: string, sensing: Sensor['sensing'], more: Partial<Sensor> = {}): Sensor {
@@ -121,4 +112,32 @@ export function beltLine(speed: number, times: number[]): Machine['loose'] {
       },
     ],
   };
+}
+
+/** A body on a rail along x, which an axis may lead by the joint “j”. */
+export function onRail(machine: Machine, x: number, y: number, shape: Body['shape'], at = x, zero = 0): void {
+  machine.mechanism.ground = [{ id: 'g', at: [at, y] }];
+  machine.mechanism.bodies = [
+    {
+      id: 'b',
+      name: 'Slider',
+      pose: { x, y, angle: 0 },
+      points: [{ id: 'p', at: [0, 0] }],
+      shape,
+      mass: { given: 'typed', mass: 1, centre: [0, 0], inertia: 0.01 },
+    },
+  ];
+  machine.mechanism.joints = [
+    {
+      kind: 'slide',
+      id: 'j',
+      name: 'Rail',
+      a: { body: 'ground', point: 'g' },
+      b: { body: 'b', point: 'p' },
+      angle: 0,
+      turn: 0,
+      zero,
+      friction: { coulomb: 0, viscous: 0 },
+    },
+  ];
 }

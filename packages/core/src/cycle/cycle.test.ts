@@ -4,7 +4,7 @@ import { LAW_IDS, makeLaw } from '../law';
 import type { Cue, Machine } from '../machine';
 import { motionAt } from '../motion';
 import { mechanismSamples, signalChannels } from '../run';
-import { beltLine, cue, cuedAxis, move, on, rises, sensor, sheetOf, stop, wait } from '../../test/cycles';
+import { beltLine, cue, cuedAxis, move, on, onRail, rises, sensor, sheetOf, stop, wait } from '../../test/cycles';
 import { axisTimes, chainOf, planCylinder, runCycle, simulateCycle, type CycleRecord } from '.';
 
 const g = 9.80665;
@@ -97,30 +97,7 @@ describe('event times against closed forms', () => {
       { sensors: [near] },
       { axes: [cuedAxis('x', { joint: 'j' })] },
     );
-    machine.mechanism.ground = [{ id: 'g', at: [0, 0] }];
-    machine.mechanism.bodies = [
-      {
-        id: 'b',
-        name: 'Slider',
-        pose: { x: 0, y: 0, angle: 0 },
-        points: [{ id: 'p', at: [0, 0] }],
-        shape: { kind: 'disc', centre: [0, 0], radius: 0.01 },
-        mass: { given: 'typed', mass: 1, centre: [0, 0], inertia: 0.01 },
-      },
-    ];
-    machine.mechanism.joints = [
-      {
-        kind: 'slide',
-        id: 'j',
-        name: 'Rail',
-        a: { body: 'ground', point: 'g' },
-        b: { body: 'b', point: 'p' },
-        angle: 0,
-        turn: 0,
-        zero: 0,
-        friction: { coulomb: 0, viscous: 0 },
-      },
-    ];
+    onRail(machine, 0, 0, { kind: 'disc', centre: [0, 0], radius: 0.01 });
     const { record, found } = simulateCycle(machine);
     const at = (turn: number) => motionAt(found.motions.axes.get('x')!, timeOf(record, 'sensor', 'n', turn)!).position;
     expect(at(0)).toBeCloseTo(0.2 - 0.03 - 0.01, 5);
@@ -563,30 +540,8 @@ describe('properties', () => {
         {},
         { loose, axes: [cuedAxis('x', { joint: 'j', reversed })] },
       );
-      machine.mechanism.ground = [{ id: 'g', at: [-0.2, 0.01] }];
-      machine.mechanism.bodies = [
-        {
-          id: 'b',
-          name: 'Plate',
-          pose: { x: -0.1, y: 0.01, angle: 0 },
-          points: [{ id: 'p', at: [0, 0] }],
-          shape: { kind: 'plate', outline: [[-0.02, -0.008], [0, -0.008], [0, 0.008], [-0.02, 0.008]], holes: [] }, // prettier-ignore
-          mass: { given: 'typed', mass: 1, centre: [0, 0], inertia: 0.01 },
-        },
-      ];
-      machine.mechanism.joints = [
-        {
-          kind: 'slide',
-          id: 'j',
-          name: 'Rail',
-          a: { body: 'ground', point: 'g' },
-          b: { body: 'b', point: 'p' },
-          angle: 0,
-          turn: 0,
-          zero: 0.1,
-          friction: { coulomb: 0, viscous: 0 },
-        },
-      ];
+      const outline: [number, number][] = [[-0.02, -0.008], [0, -0.008], [0, 0.008], [-0.02, 0.008]]; // prettier-ignore
+      onRail(machine, -0.1, 0.01, { kind: 'plate', outline, holes: [] }, -0.2, 0.1);
       const { run } = runCycle(machine);
       const times = run.times;
       // The mass of the plate does not count where it goes at constant speed.

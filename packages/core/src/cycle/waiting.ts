@@ -1,4 +1,5 @@
 import type { LoosePart } from '../contact';
+import type { HeldCue } from './held-cues';
 import { conditionTerms, type Condition, type Machine } from '../machine';
 
 /** A cue that waits, and for what. */
@@ -24,25 +25,16 @@ export interface WaitingReport {
   circle: string[];
 }
 
-interface Waiting {
-  cue: string;
-  lacks: string[];
-  has: boolean;
-  because: { term: Condition; is: boolean }[];
-  blockedBy: string[];
-  running: boolean;
-}
-
 /** Says which cues wait for what, and whether they wait for each other. */
 export function explainWaiting(
   machine: Machine,
-  waiting: readonly Waiting[],
+  waiting: readonly HeldCue[],
   nearest: (gripper: string) => { part: LoosePart; distance: number } | null,
   takers: readonly { gripper: string; cue: string }[],
 ): WaitingReport {
   const { cues } = machine.sequence;
   const byId = new Map(waiting.map((entry) => [entry.cue, entry]));
-  const waitsFor = (entry: Waiting): string[] => {
+  const waitsFor = (entry: HeldCue): string[] => {
     if (entry.running) return [];
     const forTerms = entry.because.flatMap(({ term }) => makers(machine, term));
     const forLocks = machine.sequence.interlocks

@@ -323,3 +323,7 @@ function variantFor(schema: Schema, thing: object): Schema {
     ) ?? schema
   );
 }
+
+/** Those of some fields that stand at some places of the thing, as `limits` or `cylinder.out`, in the order of the places. */
+export const fieldsAt = (fields: readonly DrawnField[], ...places: string[]): DrawnField[] =>
+  places.flatMap((place) => fields.filter(({ key }) => key === place || key.startsWith(`${place}.`)));

@@ -17,7 +17,7 @@ export {
   type SensorKind,
 } from './sensor';
 export { addHandler, HANDLERS, handlerSchema, LOOSE_LISTS, type LooseList } from './handlers';
-export { drawnFields, type Change, type Choice, type DrawnField } from './drawn-fields';
+export { drawnFields, fieldsAt, type Change, type Choice, type DrawnField } from './drawn-fields';
 export { choicesOf, type Before } from './kinds';
 export { masterSchema } from './motion';
 export * from './draw';

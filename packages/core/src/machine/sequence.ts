@@ -94,22 +94,30 @@ export const cueSchema = z.strictObject({
     .nullable(),
 });
 
-const interlock = z.strictObject({
+export const interlockSchema = z.strictObject({
   id,
   name,
-  forbids: z.array(refTo('cue')).min(1).max(100).meta({ description: 'Cues that may not start' }),
+  forbids: field(z.array(refTo('cue')).min(1).max(100).meta({ description: 'Cues that may not start' }), 'Forbids', {
+    wide: true,
+  }),
   during: conditionSchema,
-  reason: z.string().max(200),
+  reason: field(z.string().max(200), 'Reason shown', { wide: true }),
 });
 
-const monitor = z.strictObject({
+export const monitorSchema = z.strictObject({
   id,
   name,
-  a: refTo('body', { ground: true }),
-  b: refTo('body', { ground: true }),
-  shapes: z.enum(['coarse', 'exact']).meta({ description: 'Hulls, or outlines as drawn' }),
-  least: notNegative.meta({ description: 'Least clearance, m; 0 watches for interference' }),
-  stop: z.boolean().meta({ description: 'Whether the run stops there' }),
+  a: field(refTo('body', { ground: true }), 'Between', { hint: 'The ground has the chutes, ramps and stops' }),
+  b: field(refTo('body', { ground: true }), 'and', { hint: 'The ground has the chutes, ramps and stops' }),
+  shapes: field(z.enum(['coarse', 'exact']).meta({ description: 'Hulls, or outlines as drawn' }), 'Shapes', {
+    words: { coarse: 'hulls (coarse)', exact: 'as drawn (exact)' },
+  }),
+  least: field(
+    notNegative.meta({ description: 'Least clearance, m; 0 watches for interference' }),
+    'At least (0: no touch)',
+    { quantity: 'length' },
+  ),
+  stop: field(z.boolean().meta({ description: 'Whether the run stops there' }), 'Stops the run'),
 });
 
 /** Sensors, cues and what watches over them: the discrete half of a machine. SI units. */
@@ -117,25 +125,45 @@ export const sequenceSchema = z.strictObject({
   sensors: z.array(sensorSchema).max(200),
   flags: z.array(z.strictObject({ id, name, set: z.boolean() })).max(100),
   cues: z.array(cueSchema).max(500),
-  interlocks: z.array(interlock).max(100),
+  interlocks: z.array(interlockSchema).max(100),
   emergency: z.strictObject({
     when: conditionSchema.nullable(),
-    ramp: lasting.max(60).meta({ description: 'Time in which everything that moves comes to rest, s' }),
+    ramp: field(
+      lasting.max(60).meta({ description: 'Time in which everything that moves comes to rest, s' }),
+      'Everything rests in',
+      { quantity: 'time' },
+    ),
   }),
   controller: z.strictObject({
-    scan: z.number().min(0.0001).max(10).nullable().meta({ description: 'Scan time, s; null reacts at once' }),
-    inputDelay: seconds.max(10),
-    outputDelay: seconds.max(10),
+    scan: field(
+      z.number().min(0.0001).max(10).nullable().meta({ description: 'Scan time, s; null reacts at once' }),
+      'Scan',
+      { quantity: 'time', none: 'reacts at once' },
+    ),
+    inputDelay: field(seconds.max(10), 'Input delay', { quantity: 'time' }),
+    outputDelay: field(seconds.max(10), 'Output delay', { quantity: 'time' }),
   }),
   cycle: z.strictObject({
-    starts: refTo('cue')
-      .nullable()
-      .meta({ description: 'Cue whose start begins a cycle; null for the first that runs' }),
-    cycles: z.int().min(1).max(10_000).nullable().meta({ description: 'The run ends after so many; null: at a stop' }),
-    most: z.number().min(0.001).max(86_400).meta({ description: 'Longest run, s' }),
+    starts: field(
+      refTo('cue').nullable().meta({ description: 'Cue whose start begins a cycle; null for the first that runs' }),
+      'Begins with the cue',
+      { none: 'the first that runs' },
+    ),
+    cycles: field(
+      z.int().min(1).max(10_000).nullable().meta({ description: 'The run ends after so many; null: at a stop' }),
+      'Ends after cycles',
+      { quantity: 'number', none: 'at a stop' },
+    ),
+    most: field(z.number().min(0.001).max(86_400).meta({ description: 'Longest run, s' }), 'Longest run', {
+      quantity: 'time',
+    }),
   }),
-  seed: z.int().min(0).max(4_294_967_295).meta({ description: 'Of everything that scatters' }),
-  monitors: z.array(monitor).max(60),
+  seed: field(
+    z.int().min(0).max(4_294_967_295).meta({ description: 'Of everything that scatters' }),
+    'Seed of scatter',
+    { quantity: 'number' },
+  ),
+  monitors: z.array(monitorSchema).max(60),
 });
 
 export type Sequence = z.infer<typeof sequenceSchema>;

@@ -152,6 +152,18 @@ export function close(
   return { closed: worst <= CLOSED * 100, error: worst };
 }
 
+/** Entries of the Jacobian that stand in some of its rows: which one, in which of those rows, in which column. */
+function* entriesOf(
+  model: MechanismModel,
+  rows: readonly number[],
+): Generator<{ k: number; at: number; column: number }> {
+  const place = new Map(rows.map((row, i) => [row, i]));
+  for (let k = 1; k < model.entryRows.length; k++) {
+    const at = place.get(model.entryRows[k]!);
+    if (at !== undefined) yield { k, at, column: model.entryColumns[k]! };
+  }
+}
+
 /**
  * The square system of independent rows, when every freedom is driven or held: Φq with a fixed sparse pattern.
  */
@@ -164,16 +176,13 @@ export class SquareSystem {
 
   constructor(model: MechanismModel, rows: readonly number[]) {
     this.rows = rows;
-    const place = new Map(rows.map((row, i) => [row, i]));
     const entries: number[] = [];
     const entryRows: number[] = [];
     const entryColumns: number[] = [];
-    for (let k = 1; k < model.entryRows.length; k++) {
-      const at = place.get(model.entryRows[k]!);
-      if (at === undefined) continue;
+    for (const { k, at, column } of entriesOf(model, rows)) {
       entries.push(k);
       entryRows.push(at);
-      entryColumns.push(model.entryColumns[k]!);
+      entryColumns.push(column);
     }
     this.entries = Int32Array.from(entries);
     this.packed = new Float64Array(entries.length);
@@ -219,14 +228,10 @@ export class BorderedSystem {
   constructor(model: MechanismModel, rows: readonly number[], diagonal: ArrayLike<number>) {
     this.rows = rows;
     this.size = model.size;
-    const place = new Map(rows.map((row, i) => [row, i]));
     const entries: number[] = [];
     const entryRows: number[] = [];
     const entryColumns: number[] = [];
-    for (let k = 1; k < model.entryRows.length; k++) {
-      const at = place.get(model.entryRows[k]!);
-      if (at === undefined) continue;
-      const column = model.entryColumns[k]!;
+    for (const { k, at, column } of entriesOf(model, rows)) {
       entries.push(k, k);
       entryRows.push(model.size + at, column);
       entryColumns.push(column, model.size + at);

@@ -22,7 +22,7 @@ const Option = ElOption as Component;
 
 <template>
   <div class="choice">
-    <label :for="id" :class="{ 'visually-hidden': bare }">{{ label }}</label>
+    <label :for="id" class="field-label" :class="{ 'visually-hidden': bare }">{{ label }}</label>
     <ElSelect :id="id" :model-value="value as string" :aria-label="label" @change="emit('choose', $event as T)">
       <Option
         v-for="option in options"
@@ -35,12 +35,3 @@ const Option = ElOption as Component;
     </ElSelect>
   </div>
 </template>
-
-<style scoped>
-label {
-  display: block;
-  font-size: 12.5px;
-  color: var(--ink-soft);
-  margin-bottom: 1px;
-}
-</style>

@@ -23,7 +23,7 @@ const Option = ElOption as Component;
 
 <template>
   <div>
-    <label :for="id">{{ label }}</label>
+    <label :for="id" class="field-label">{{ label }}</label>
     <Select
       :id="id"
       :model-value="value"
@@ -38,12 +38,6 @@ const Option = ElOption as Component;
 </template>
 
 <style scoped>
-label {
-  display: block;
-  font-size: 12.5px;
-  color: var(--ink-soft);
-  margin-bottom: 1px;
-}
 div :deep(.el-tag) {
   --el-tag-text-color: var(--ink);
   --el-tag-bg-color: var(--sunken);

@@ -28,7 +28,7 @@ watch(
 
 <template>
   <div>
-    <label :for="id" :class="{ 'visually-hidden': bare }">{{ label ?? 'Name' }}</label>
+    <label :for="id" class="field-label" :class="{ 'visually-hidden': bare }">{{ label ?? 'Name' }}</label>
     <ElInput
       :id="id"
       v-model="text"
@@ -39,12 +39,3 @@ watch(
     <p v-if="error" class="bad" role="alert">{{ error }}</p>
   </div>
 </template>
-
-<style scoped>
-label {
-  display: block;
-  font-size: 12.5px;
-  color: var(--ink-soft);
-  margin-bottom: 1px;
-}
-</style>

@@ -87,7 +87,7 @@ function step(direction: 1 | -1, event: Event): void {
 
 <template>
   <div class="quantity" :class="{ wrong: error }">
-    <label :for="id" :class="{ 'visually-hidden': bare }">{{ label }}</label>
+    <label :for="id" class="field-label" :class="{ 'visually-hidden': bare }">{{ label }}</label>
     <ElInput
       :id="id"
       v-model="text"
@@ -114,12 +114,6 @@ function step(direction: 1 | -1, event: Event): void {
 </template>
 
 <style scoped>
-.quantity label {
-  display: block;
-  font-size: 12.5px;
-  color: var(--ink-soft);
-  margin-bottom: 1px;
-}
 .quantity :deep(.el-input__inner) {
   font-family: var(--figures);
   font-size: 12px;

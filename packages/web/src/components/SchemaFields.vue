@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Change, DrawnField } from '@yoke/core';
+import { ref } from 'vue';
 import ChoiceField from './ChoiceField.vue';
 import ManyField from './ManyField.vue';
 import NameField from './NameField.vue';
@@ -14,6 +15,12 @@ const props = defineProps<{
 }>();
 const commit = (label: string, change: Change): string | null =>
   typeof change === 'string' ? change : props.change(change, label.toLowerCase());
+/** What is wrong with a choice that was not taken; boxes that are typed into say it themselves. */
+const refused = ref<{ key: string; problem: string } | null>(null);
+function choose({ key, label }: DrawnField, change: Change): void {
+  const problem = commit(label, change);
+  refused.value = problem === null ? null : { key, problem };
+}
 </script>
 
 <template>
@@ -35,25 +42,28 @@ const commit = (label: string, change: Change): string | null =>
       v-else-if="field.as === 'choice'"
       :class="{ wide: field.wide }"
       :value="field.value"
+      :title="field.hint"
       :label="field.label"
       :options="field.choices"
-      @choose="commit(field.label, field.set($event))"
+      @choose="choose(field, field.set($event))"
     />
     <ManyField
       v-else-if="field.as === 'many'"
       :class="{ wide: field.wide }"
       :value="field.value"
+      :title="field.hint"
       :label="field.label"
       :options="field.choices.map(({ value, label }) => ({ id: value, name: label }))"
       :none="field.placeholder"
-      @choose="commit(field.label, field.set($event))"
+      @choose="choose(field, field.set($event))"
     />
     <ToggleField
       v-else-if="field.as === 'switch'"
       :class="{ wide: field.wide }"
       :value="field.value"
+      :title="field.hint"
       :label="field.label"
-      @change="commit(field.label, field.set($event))"
+      @change="choose(field, field.set($event))"
     />
     <NameField
       v-else
@@ -64,6 +74,7 @@ const commit = (label: string, change: Change): string | null =>
       :most="field.most"
       :commit="(value) => commit(field.label, field.set(value))"
     />
+    <p v-if="refused?.key === field.key" class="bad wide" role="alert">{{ refused.problem }}</p>
   </template>
 </template>
 

@@ -9,16 +9,7 @@ const emit = defineEmits<{ change: [value: boolean] }>();
 
 <template>
   <div class="toggle">
-    <span class="label">{{ label }}</span>
+    <span class="field-label">{{ label }}</span>
     <ElSwitch :model-value="value" :aria-label="label" @change="emit('change', Boolean($event))" />
   </div>
 </template>
-
-<style scoped>
-.label {
-  display: block;
-  font-size: 12.5px;
-  color: var(--ink-soft);
-  margin-bottom: 1px;
-}
-</style>

@@ -1,4 +1,4 @@
-import { axisSchema, drawnFields, type Axis, type DrawnField } from '@yoke/core';
+import { axisSchema, drawnFields, fieldsAt, type Axis } from '@yoke/core';
 import { computed } from 'vue';
 import { useMachine } from '@/stores/machine';
 
@@ -6,9 +6,7 @@ import { useMachine } from '@/stores/machine';
 export function useAxisFields(axis: () => Axis) {
   const machine = useMachine();
   const all = computed(() => drawnFields(axisSchema, axis(), machine.document!));
-  /** The fields at some places of the axis, as `limits` or `cylinder.out`, in the order of the places. */
-  const fields = (...places: string[]): DrawnField[] =>
-    places.flatMap((place) => all.value.filter(({ key }) => key === place || key.startsWith(`${place}.`)));
+  const fields = (...places: string[]) => fieldsAt(all.value, ...places);
   const change = (make: (axis: Axis) => void, label: string): string | null =>
     machine.editAxis(label, (draft) => make(draft as Axis));
   return { fields, change };

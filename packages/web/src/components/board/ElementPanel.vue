@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { drawnFields, elementSchema, nameIn, placeAt, type Course, type Element } from '@yoke/core';
+import { drawnFields, elementSchema, fieldsAt, nameIn, placeAt, type Course, type Element } from '@yoke/core';
 import { computed } from 'vue';
 import NameField from '@/components/NameField.vue';
 import QuantityField from '@/components/QuantityField.vue';
@@ -16,7 +16,7 @@ const machine = useMachine();
 const { edit, set } = useThing('elements', () => props.element.id);
 const fields = computed(() => drawnFields(elementSchema, props.element, machine.document!));
 const own = computed(() => fields.value.filter(({ key }) => !key.startsWith('course')));
-const course = computed(() => fields.value.filter(({ key }) => key.startsWith('course')));
+const course = computed(() => fieldsAt(fields.value, 'course'));
 const change = (make: (element: Element) => void, label: string) => edit(label, make);
 const length = computed(() => {
   const { element } = props;

@@ -69,7 +69,7 @@ const plain = <T,>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
     <h2>Axis</h2>
     <div class="fields">
       <div class="wide">
-        <label class="label" for="axis-name">Name</label>
+        <label class="field-label" for="axis-name">Name</label>
         <ElInput id="axis-name" v-model="name" maxlength="80" @change="rename" />
         <p v-if="nameError" class="bad">{{ nameError }}</p>
       </div>
@@ -83,7 +83,7 @@ const plain = <T,>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
         @choose="setKind"
       />
       <div>
-        <span class="label">Positive direction</span>
+        <span class="field-label">Positive direction</span>
         <ElButton
           class="direction"
           title="Turn the positive direction round"
@@ -96,7 +96,7 @@ const plain = <T,>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
     <h3>Travel</h3>
     <div class="fields">
       <div>
-        <span class="label">Without ends</span>
+        <span class="field-label">Without ends</span>
         <ElSwitch
           :model-value="axis.travel === null"
           aria-label="Axis without ends"

@@ -20,7 +20,7 @@ const setGearbox = (there: boolean) =>
     <h2>Drive train</h2>
     <div class="fields">
       <div>
-        <span class="label">Gearbox at the motor</span>
+        <span class="field-label">Gearbox at the motor</span>
         <ElSwitch :model-value="axis.gearbox !== null" aria-label="Gearbox" @change="setGearbox(Boolean($event))" />
       </div>
     </div>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { cueSchema, drawnFields, letCuesLead, type Cue } from '@yoke/core';
+import { cueSchema, drawnFields, fieldsAt, letCuesLead, type Cue } from '@yoke/core';
 import { computed } from 'vue';
 import SchemaFields from '@/components/SchemaFields.vue';
 import { useCues } from '@/stores/cues';
@@ -14,9 +14,7 @@ const axis = computed(() => {
   return 'axis' in action ? machine.axes.find(({ id }) => id === action.axis) : undefined;
 });
 const fields = computed(() =>
-  drawnFields(cueSchema, props.cue, machine.document!, { axis: machine.axis?.id }).filter(({ key }) =>
-    key.startsWith('action'),
-  ),
+  fieldsAt(drawnFields(cueSchema, props.cue, machine.document!, { axis: machine.axis?.id }), 'action'),
 );
 </script>
 

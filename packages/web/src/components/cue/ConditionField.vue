@@ -67,7 +67,7 @@ function insert(event: Event): void {
 
 <template>
   <div class="condition">
-    <label :for="id" :class="{ 'visually-hidden': bare }">{{ label }}</label>
+    <label :for="id" class="field-label" :class="{ 'visually-hidden': bare }">{{ label }}</label>
     <div class="line" :class="{ wrong: error }">
       <input
         :id="id"
@@ -96,12 +96,6 @@ function insert(event: Event): void {
 </template>
 
 <style scoped>
-label {
-  display: block;
-  font-size: 12.5px;
-  color: var(--ink-soft);
-  margin-bottom: 1px;
-}
 .line {
   display: flex;
   border: 1px solid var(--line);

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { cueSchema, drawnFields, removeCue, usersOf, type Cue } from '@yoke/core';
+import { cueSchema, drawnFields, fieldsAt, removeCue, usersOf, type Cue } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed } from 'vue';
 import ChoiceField from '@/components/ChoiceField.vue';
@@ -17,9 +17,7 @@ const cues = useCues();
 const others = computed(() => (cues.sequence?.cues ?? []).filter(({ id }) => id !== props.cue.id));
 const set = (label: string, change: (cue: Cue) => void) => cues.editCue(props.cue.id, label, change);
 const fields = computed(() => drawnFields(cueSchema, props.cue, machine.document!));
-/** The fields of some keys of the cue, in the order of the keys. */
-const some = (...keys: string[]) =>
-  keys.flatMap((wanted) => fields.value.filter(({ key }) => key === wanted || key.startsWith(`${wanted}.`)));
+const some = (...places: string[]) => fieldsAt(fields.value, ...places);
 const change = (make: (cue: Cue) => void, label: string) => set(label, make);
 
 type TimeOutKind = 'none' | NonNullable<Cue['timeOut']>['then'];

@@ -53,7 +53,7 @@ function move(id: string, by: number): void {
 <template>
   <section class="panel sheet" aria-label="Cue sheet">
     <CueTools />
-    <div class="scroll">
+    <div class="under-head">
       <table class="rows">
         <thead>
           <tr>
@@ -126,19 +126,6 @@ function move(id: string, by: number): void {
   grid-template-rows: auto minmax(0, 1fr);
   padding: 8px 10px;
   min-height: 0;
-}
-.scroll {
-  overflow: auto;
-  min-height: 0;
-}
-thead th {
-  position: sticky;
-  top: 0;
-  background: var(--panel);
-  z-index: 1;
-}
-tbody tr {
-  cursor: pointer;
 }
 tr.chosen td {
   background: var(--sunken);

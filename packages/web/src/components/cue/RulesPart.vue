@@ -1,13 +1,22 @@
 <script setup lang="ts">
-import { freeId, formatQuantity, type Interlock, type Monitor } from '@yoke/core';
+import {
+  drawnFields,
+  fieldsAt,
+  formatQuantity,
+  freeId,
+  interlockSchema,
+  monitorSchema,
+  sequenceSchema,
+  type Interlock,
+  type Monitor,
+  type Sequence,
+} from '@yoke/core';
 import { Plus, Trash2 } from '@lucide/vue';
 import { computed, ref } from 'vue';
-import ChoiceField from '@/components/ChoiceField.vue';
 import IconButton from '@/components/IconButton.vue';
-import ManyField from '@/components/ManyField.vue';
 import NameField from '@/components/NameField.vue';
 import QuantityField from '@/components/QuantityField.vue';
-import ToggleField from '@/components/ToggleField.vue';
+import SchemaFields from '@/components/SchemaFields.vue';
 import { useCues } from '@/stores/cues';
 import { useCursor } from '@/stores/cursor';
 import { useMachine } from '@/stores/machine';
@@ -19,12 +28,9 @@ const cues = useCues();
 const cursor = useCursor();
 const message = ref('');
 const sequence = computed(() => cues.sequence!);
-const list = (items: readonly { id: string; name: string }[]) =>
-  items.map(({ id, name }) => ({ value: id, label: name }));
-const bodies = computed(() => [
-  { value: 'ground', label: 'Ground (chutes, ramps, stops)' },
-  ...list(machine.document!.mechanism.bodies),
-]);
+const all = computed(() => drawnFields(sequenceSchema, sequence.value, machine.document!));
+const fields = (...places: string[]) => fieldsAt(all.value, ...places);
+const change = (make: (sequence: Sequence) => void, label: string) => cues.edit(label, (s) => (make(s), s));
 const positive = (value: number | null, change: (value: number) => string | null) =>
   value! > 0 ? change(value!) : 'Must be greater than zero.';
 const setLock = (id: string, change: (lock: Interlock) => void) =>
@@ -77,38 +83,7 @@ function show(time: number): void {
     <p v-if="message" class="bad" role="alert">{{ message }}</p>
     <h3>The cycle</h3>
     <div class="grid">
-      <ChoiceField
-        :value="sequence.cycle.starts ?? ''"
-        label="Begins with the cue"
-        :options="[{ value: '', label: 'the first that runs' }, ...list(sequence.cues)]"
-        @choose="cues.edit('what begins a cycle', (s) => ((s.cycle.starts = $event === '' ? null : $event), s))"
-      />
-      <QuantityField
-        :value="sequence.cycle.cycles"
-        kind="number"
-        label="Ends after cycles"
-        optional
-        placeholder="at a stop"
-        :commit="
-          (v) =>
-            v === null || v >= 1
-              ? cues.edit('cycles', (s) => ((s.cycle.cycles = v === null ? null : Math.round(v)), s))
-              : 'At least 1.'
-        "
-      />
-      <QuantityField
-        :value="sequence.cycle.most"
-        kind="time"
-        label="Longest run"
-        :commit="(v) => positive(v, (t) => cues.edit('longest run', (s) => ((s.cycle.most = t), s)))"
-      />
-      <QuantityField
-        :value="sequence.seed"
-        kind="number"
-        label="Seed of scatter"
-        :min="0"
-        :commit="(v) => cues.edit('seed', (s) => ((s.seed = Math.round(v!)), s))"
-      />
+      <SchemaFields :fields="fields('cycle', 'seed')" :change="change" />
       <QuantityField
         :value="machine.document!.loose.step"
         kind="time"
@@ -118,31 +93,7 @@ function show(time: number): void {
     </div>
     <h3>The controller</h3>
     <div class="grid">
-      <QuantityField
-        :value="sequence.controller.scan"
-        kind="time"
-        label="Scan"
-        optional
-        placeholder="reacts at once"
-        :commit="
-          (v) =>
-            v === null || v > 0 ? cues.edit('scan', (s) => ((s.controller.scan = v), s)) : 'Must be greater than zero.'
-        "
-      />
-      <QuantityField
-        :value="sequence.controller.inputDelay"
-        kind="time"
-        label="Input delay"
-        :min="0"
-        :commit="(v) => cues.edit('input delay', (s) => ((s.controller.inputDelay = v!), s))"
-      />
-      <QuantityField
-        :value="sequence.controller.outputDelay"
-        kind="time"
-        label="Output delay"
-        :min="0"
-        :commit="(v) => cues.edit('output delay', (s) => ((s.controller.outputDelay = v!), s))"
-      />
+      <SchemaFields :fields="fields('controller')" :change="change" />
     </div>
     <h3>Emergency stop</h3>
     <div class="grid">
@@ -153,12 +104,7 @@ function show(time: number): void {
         placeholder="never"
         :commit="(v) => cues.edit('emergency stop', (s) => ((s.emergency.when = v), s))"
       />
-      <QuantityField
-        :value="sequence.emergency.ramp"
-        kind="time"
-        label="Everything rests in"
-        :commit="(v) => positive(v, (t) => cues.edit('emergency ramp', (s) => ((s.emergency.ramp = t), s)))"
-      />
+      <SchemaFields :fields="fields('emergency')" :change="change" />
     </div>
     <h3>
       Interlocks
@@ -170,30 +116,15 @@ function show(time: number): void {
         label="Interlock"
         :commit="(name) => setLock(lock.id, (l) => void (l.name = name))"
       />
-      <ManyField
-        class="two"
-        :value="lock.forbids"
-        label="Forbids"
-        :options="sequence.cues"
-        @choose="
-          message =
-            ($event.length > 0
-              ? setLock(lock.id, (l) => void (l.forbids = $event))
-              : 'An interlock forbids at least one cue.') ?? ''
-        "
-      />
       <ConditionField
         class="two"
         :value="lock.during"
         label="While"
         :commit="(v) => (v ? setLock(lock.id, (l) => void (l.during = v)) : 'Write while what it forbids them.')"
       />
-      <NameField
-        class="two"
-        :value="lock.reason"
-        label="Reason shown"
-        :most="200"
-        :commit="(reason) => setLock(lock.id, (l) => void (l.reason = reason))"
+      <SchemaFields
+        :fields="drawnFields(interlockSchema, lock, machine.document!)"
+        :change="(change: (lock: Interlock) => void) => setLock(lock.id, change)"
       />
       <IconButton
         :icon="Trash2"
@@ -215,38 +146,9 @@ function show(time: number): void {
         label="Monitor"
         :commit="(name) => setMonitor(monitor.id, (m) => void (m.name = name))"
       />
-      <ChoiceField
-        :value="monitor.a"
-        label="Between"
-        :options="bodies"
-        @choose="message = setMonitor(monitor.id, (m) => void (m.a = $event)) ?? ''"
-      />
-      <ChoiceField
-        :value="monitor.b"
-        label="and"
-        :options="bodies"
-        @choose="message = setMonitor(monitor.id, (m) => void (m.b = $event)) ?? ''"
-      />
-      <ChoiceField
-        :value="monitor.shapes"
-        label="Shapes"
-        :options="[
-          { value: 'coarse', label: 'hulls (coarse)' },
-          { value: 'exact', label: 'as drawn (exact)' },
-        ]"
-        @choose="setMonitor(monitor.id, (m) => void (m.shapes = $event))"
-      />
-      <QuantityField
-        :value="monitor.least"
-        kind="length"
-        label="At least (0: no touch)"
-        :min="0"
-        :commit="(v) => setMonitor(monitor.id, (m) => void (m.least = v!))"
-      />
-      <ToggleField
-        :value="monitor.stop"
-        label="Stops the run"
-        @change="setMonitor(monitor.id, (m) => void (m.stop = $event))"
+      <SchemaFields
+        :fields="drawnFields(monitorSchema, monitor, machine.document!)"
+        :change="(change: (monitor: Monitor) => void) => setMonitor(monitor.id, change)"
       />
       <IconButton
         :icon="Trash2"

@@ -147,7 +147,7 @@ const panels = computed<CurvePanel[]>(() => {
 </script>
 
 <template>
-  <div class="lead">
+  <div class="halves">
     <div class="left">
       <section class="panel" aria-label="Tool points led along paths">
         <h2>Tool points led along paths</h2>
@@ -197,18 +197,8 @@ const panels = computed<CurvePanel[]>(() => {
 </template>
 
 <style scoped>
-.lead {
-  display: grid;
-  grid-template: minmax(0, 1fr) / 470px minmax(0, 1fr);
-  gap: 10px;
-  min-height: 0;
-}
-.left {
-  display: grid;
-  gap: 10px;
-  align-content: start;
-  overflow: auto;
-  min-height: 0;
+.halves {
+  --left: 470px;
 }
 .list {
   list-style: none;

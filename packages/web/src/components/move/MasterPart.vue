@@ -96,7 +96,7 @@ const panels = computed<CurvePanel[]>(() => {
 </script>
 
 <template>
-  <div class="master">
+  <div class="halves">
     <div class="left">
       <section class="panel" aria-label="Virtual master">
         <h2>Virtual master</h2>
@@ -133,18 +133,8 @@ const panels = computed<CurvePanel[]>(() => {
 </template>
 
 <style scoped>
-.master {
-  display: grid;
-  grid-template: minmax(0, 1fr) / 470px minmax(0, 1fr);
-  gap: 10px;
-  min-height: 0;
-}
-.left {
-  display: grid;
-  gap: 10px;
-  align-content: start;
-  overflow: auto;
-  min-height: 0;
+.halves {
+  --left: 470px;
 }
 .fields {
   display: grid;

@@ -34,7 +34,7 @@ const drawn = () =>
 </script>
 
 <template>
-  <div class="motion">
+  <div class="halves">
     <div class="left">
       <section class="panel" aria-label="Motion plan">
         <h2>{{ axis.name }}: motion</h2>
@@ -67,17 +67,7 @@ const drawn = () =>
 </template>
 
 <style scoped>
-.motion {
-  display: grid;
-  grid-template: minmax(0, 1fr) / 610px minmax(0, 1fr);
-  gap: 10px;
-  min-height: 0;
-}
-.left {
-  display: grid;
-  gap: 10px;
-  align-content: start;
-  overflow: auto;
-  min-height: 0;
+.halves {
+  --left: 610px;
 }
 </style>

@@ -21,7 +21,7 @@ function margin(candidate: Candidate, code: CheckCode): string {
 </script>
 
 <template>
-  <div class="scroll">
+  <div class="under-head">
     <table class="rows">
       <thead>
         <tr>
@@ -72,19 +72,6 @@ function margin(candidate: Candidate, code: CheckCode): string {
 </template>
 
 <style scoped>
-.scroll {
-  overflow: auto;
-  min-height: 0;
-}
-thead th {
-  position: sticky;
-  top: 0;
-  background: var(--panel);
-  z-index: 1;
-}
-tbody tr {
-  cursor: pointer;
-}
 tbody tr:hover {
   background: var(--sunken);
 }
