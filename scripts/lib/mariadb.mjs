@@ -211,15 +211,12 @@ function initialise(folder, data) {
   symlinkSync(`${home}mariadb`, data.slice(0, -1));
 }
 
-/**
- * Removes a folder, or leaves what is being written into it just now for another time.
- * @param {string} path
- */
+/** Removes a folder, or leaves it where something is written into it just now. @param {string} path */
 function removeOrLeave(path) {
   try {
     rmSync(path, { recursive: true, force: true });
   } catch {
-    // Whoever writes into it fails by itself, in what is left.
+    // Whoever writes into it fails by itself.
   }
 }
 

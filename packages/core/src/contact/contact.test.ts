@@ -1,27 +1,12 @@
 import fc from 'fast-check';
-import { emptyLoose, emptyMechanism, type Loose } from '../machine';
+import { emptyMechanism, type Loose } from '../machine';
+import { scene, still } from '../../test/scene';
 import { everydayPair, loadContact, LooseWorld, partMass, partPieces } from '.';
 
 const g = 9.80665;
-const still = new Map();
 const no = () => 0;
 
 beforeAll(() => loadContact());
-
-function scene(parts: Partial<Loose>, gravity = true): { loose: Loose; world: (h?: number) => LooseWorld } {
-  const loose: Loose = {
-    ...emptyLoose(),
-    materials: [
-      { id: 'm', name: 'one' },
-      { id: 'n', name: 'other' },
-    ],
-    ...parts,
-  };
-  const mechanism = emptyMechanism();
-  mechanism.gravity.on = gravity;
-  return { loose, world: (h = 0.001) => new LooseWorld(loose, mechanism, h, still) };
-}
-
 const ball = (radius = 0.02): Loose['kinds'][number] => ({
   id: 'ball',
   name: 'Ball',
@@ -382,26 +367,5 @@ describe('shapes and materials', () => {
       return w.parts.map(({ now }) => now);
     };
     expect(once()).toEqual(once());
-  });
-});
-
-describe('shapes that cannot be', () => {
-  const outline = (points: [number, number][]): Loose['kinds'][number] => ({
-    id: 'plug',
-    name: 'Plug',
-    colour: 0,
-    material: 'n',
-    shape: { kind: 'outline', points, as: 'exact', tolerance: 0 },
-    mass: { given: 'typed', mass: 1 },
-  });
-
-  test('two corners of an exact part swapped: the part is named', () => {
-    const { world } = scene({ kinds: [outline([[0, 0], [0.1, 0.1], [0.1, 0], [0, 0.1]])] }); // prettier-ignore
-    expect(() => world()).toThrow('The part “Plug”: the outline crosses itself: move its corners apart.');
-  });
-
-  test('a part without area is named', () => {
-    const { world } = scene({ kinds: [outline([[0, 0], [0.1, 0], [0.2, 0]])] }); // prettier-ignore
-    expect(() => world()).toThrow(/The part “Plug”/);
   });
 });
