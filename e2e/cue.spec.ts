@@ -205,6 +205,9 @@ test('many runs on the server: progress, spread, and the worst case in one click
   await page.getByRole('button', { name: 'Run 6 times' }).click();
   await expect(page.getByRole('img', { name: 'Distribution of Missed parts' })).toBeVisible();
   await expect(page.getByRole('button', { name: 'Run 6 times' })).toBeVisible();
+  await page.reload();
+  await expect(page.getByRole('img', { name: 'Distribution of Missed parts' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Run 6 times' })).toBeVisible();
   await page.getByRole('button', { name: 'Open the worst case' }).click();
   await expect(page.getByText('One of many scattered runs is shown')).toBeVisible();
   await page.getByRole('button', { name: 'Back to the machine’s own' }).click();

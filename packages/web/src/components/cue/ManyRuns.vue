@@ -1,58 +1,23 @@
 <script setup lang="ts">
 import { formatNumber, formatQuantity, histogram, worstOf, type StudyRun } from '@yoke/core';
 import { ElButton } from 'element-plus';
-import { computed, onBeforeUnmount, ref } from 'vue';
-import { api, type StudyState } from '@/api/client';
+import { computed } from 'vue';
 import QuantityField from '@/components/QuantityField.vue';
 import ToggleField from '@/components/ToggleField.vue';
 import { useMachine } from '@/stores/machine';
 import { useRun } from '@/stores/run';
+import { useStudy } from '@/stores/study';
 
 /** Many runs with scattered arrivals, sensors and friction, on the server's threads: how the results spread. */
 const machine = useMachine();
 const results = useRun();
-const runs = ref(100);
-const seed = ref(1);
-const sensorDelay = ref(0.01);
-const friction = ref(0.1);
-const torques = ref(false);
-const study = ref<StudyState | null>(null);
-const message = ref('');
-let timer: ReturnType<typeof setTimeout> | null = null;
-
-async function begin(): Promise<void> {
-  message.value = '';
-  try {
-    study.value = await api.beginStudy(machine.document!, {
-      runs: runs.value,
-      seed: seed.value,
-      sensorDelay: sensorDelay.value,
-      friction: friction.value,
-      torques: torques.value,
-    });
-    poll();
-  } catch (error) {
-    message.value = (error as Error).message;
-  }
-}
-function poll(): void {
-  timer = setTimeout(async () => {
-    if (!study.value) return;
-    try {
-      study.value = await api.readStudy(study.value.id);
-      if (study.value.state === 'running') poll();
-      if (study.value.problem) message.value = `The runs failed: ${study.value.problem}`;
-    } catch (error) {
-      message.value = (error as Error).message;
-    }
-  }, 400);
-}
-async function cancel(): Promise<void> {
-  if (!study.value) return;
-  await api.cancelStudy(study.value.id);
-  study.value = await api.readStudy(study.value.id);
-}
-onBeforeUnmount(() => timer && clearTimeout(timer));
+const store = useStudy();
+const study = computed(() => store.study);
+type Wishes = typeof store.wishes;
+const wish = <K extends keyof Wishes>(key: K, value: Wishes[K]): null => {
+  store.wishes = { ...store.wishes, [key]: value };
+  return null;
+};
 
 interface Spread {
   name: string;
@@ -111,52 +76,57 @@ const slowest = (spread: Spread) => spread.runs[spread.values.indexOf(Math.max(.
   <section class="panel many" aria-label="Many runs">
     <div class="wishes">
       <QuantityField
-        :value="runs"
+        :value="store.wishes.runs"
         kind="number"
         label="Runs"
         :min="1"
         :max="2000"
-        :commit="(v) => ((runs = Math.round(v!)), null)"
+        :commit="(v) => wish('runs', Math.round(v!))"
       />
       <QuantityField
-        :value="seed"
+        :value="store.wishes.seed"
         kind="number"
         label="Seed"
         :min="0"
-        :commit="(v) => ((seed = Math.round(v!)), null)"
+        :commit="(v) => wish('seed', Math.round(v!))"
       />
       <QuantityField
-        :value="sensorDelay"
+        :value="store.wishes.sensorDelay"
         kind="time"
         label="Sensors late by up to"
         :min="0"
         :max="10"
-        :commit="(v) => ((sensorDelay = v!), null)"
+        :commit="(v) => wish('sensorDelay', v!)"
       />
       <QuantityField
-        :value="friction"
+        :value="store.wishes.friction"
         kind="ratio"
         label="Friction differs by up to"
         :min="0"
         :max="0.9"
-        :commit="(v) => ((friction = v!), null)"
+        :commit="(v) => wish('friction', v!)"
       />
-      <ToggleField :value="torques" label="Torques too (slower)" @change="torques = $event" />
+      <ToggleField :value="store.wishes.torques" label="Torques too (slower)" @change="wish('torques', $event)" />
     </div>
     <p class="soft">
       Arrivals scatter as their sources say. Everything is drawn from the seed: the same seed gives the same runs.
     </p>
     <div class="go">
-      <ElButton v-if="study?.state !== 'running'" type="primary" @click="begin">Run {{ runs }} times</ElButton>
+      <ElButton v-if="study?.state !== 'running'" type="primary" @click="store.begin"
+        >Run {{ store.wishes.runs }} times</ElButton
+      >
       <template v-else>
         <progress :value="study.done" :max="study.total" aria-label="Runs done" />
         <span class="figures">{{ study.done }} of {{ study.total }}</span>
-        <ElButton @click="cancel">Cancel</ElButton>
+        <ElButton @click="store.cancel">Cancel</ElButton>
       </template>
       <span v-if="study && study.state === 'cancelled'" class="soft">Cancelled after {{ study.done }} runs.</span>
-      <span v-if="message" class="bad" role="alert">{{ message }}</span>
+      <span v-if="store.message" class="bad" role="alert">{{ store.message }}</span>
     </div>
     <template v-if="study && study.runs.length > 0">
+      <p v-if="store.overtaken" class="bad" role="status">
+        These runs are of the machine as it was before its last changes: run it again to see what they do.
+      </p>
       <p v-if="failed > 0" class="bad">{{ failed }} of {{ study.runs.length }} runs did not come to their end.</p>
       <div class="spreads">
         <figure v-for="spread in spreads" :key="spread.name">
@@ -186,11 +156,13 @@ const slowest = (spread: Spread) => spread.runs[spread.values.indexOf(Math.max(.
               {{ formatNumber(Math.max(...spread.values), 4) }} {{ spread.unit }}
             </text>
           </svg>
-          <button type="button" class="plain link" @click="open(slowest(spread))">Open the largest</button>
+          <button type="button" class="plain link" :disabled="store.overtaken" @click="open(slowest(spread))">
+            Open the largest
+          </button>
         </figure>
       </div>
       <p v-if="worst">
-        <ElButton type="primary" @click="open(worst)">Open the worst case</ElButton>
+        <ElButton type="primary" :disabled="store.overtaken" @click="open(worst)">Open the worst case</ElButton>
         run {{ worst.number + 1 }}: {{ worst.missed }} missed, longest cycle
         {{ worst.longestCycle === null ? '–' : formatQuantity(worst.longestCycle, 'time', machine.units) }}
         <span v-if="results.draw?.seed === worst.seed" class="soft">– shown now</span>
