@@ -136,6 +136,7 @@ const saveDocument = () => download(`${base.value}.yoke.json`, machineText(machi
 }
 .side {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 10px;
 }
 .axes {
