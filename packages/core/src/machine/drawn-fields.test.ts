@@ -201,6 +201,17 @@ describe('fields', () => {
     expect(timer.map(({ label }) => label)).not.toContain('Hysteresis');
   });
 
+  test('what is named stays named, though an edit elsewhere has made it unfit since', () => {
+    const machine = newMachine('Belts');
+    for (let i = 0; i < 3; i++) addHandler(machine, 'belts');
+    machine.axes = [newAxis('linear', [], 2)];
+    for (const belt of machine.loose.belts.slice(0, 2))
+      belt.drive = { by: 'axis', axis: machine.axes[0]!.id, radius: 1 };
+    const [named0, , other] = machine.loose.belts.map(({ id }) => id);
+    const field = named(drawnFields(actionSchema, { do: 'belt', belt: named0, speed: 1, ramp: 0 }, machine), 'Belt');
+    expect(field.as === 'choice' && field.choices.map(({ value }) => value)).toEqual([named0, other]);
+  });
+
   test('a circle with the mass of a ball that becomes a box is weighed', () => {
     const machine = newMachine('Parts');
     expect(addHandler(machine, 'kinds')).toEqual({ id: 'ki1' });

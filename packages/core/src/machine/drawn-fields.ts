@@ -142,7 +142,7 @@ class Drawing {
     }
     const named = refers.get(own);
     if (named && named.to !== 'place') {
-      const choices = this.things(named.to, named.ground ?? false, look, thing);
+      const choices = this.things(named.to, named.ground ?? false, look, thing, value);
       if (empty && !look.needed) choices.unshift({ value: NONE, label: placeholder ?? 'none' });
       return [
         {
@@ -216,7 +216,7 @@ class Drawing {
       case 'array': {
         const each = refers.get(def.element);
         if (!each || each.to === 'place') return [];
-        const choices = this.things(each.to, false, look, thing);
+        const choices = this.things(each.to, false, look, thing, null);
         return [{ as: 'many', ...base, value: value as string[], choices, set: (ids) => to([...ids]) }];
       }
       case 'union':
@@ -226,9 +226,10 @@ class Drawing {
     }
   }
 
-  private things(kind: ThingKind, ground: boolean, look: FieldLook, thing: Thing): Choice[] {
+  /** @param named what is named now: it is offered too, where another edit has made it unfit since */
+  private things(kind: ThingKind, ground: boolean, look: FieldLook, thing: Thing, named: unknown): Choice[] {
     const all = thingsOf(kind, this.machine) as readonly { id: string; name?: string }[];
-    const may = all.filter((candidate) => !look.only || look.only({ ...candidate }, thing));
+    const may = all.filter((candidate) => !look.only || candidate.id === named || look.only({ ...candidate }, thing));
     return [
       ...(ground ? [{ value: 'ground', label: 'Ground' }] : []),
       ...may.map(({ id, name }) => ({ value: id, label: name ?? id })),
