@@ -47,14 +47,20 @@ const single = (command) => async () => {
 };
 
 /**
+ * @typedef {{ numPassedTests: number, numFailedTests: number, numRuntimeErrorTestSuites: number }} UnitReport
+ * @typedef {{ stats: { expected: number, flaky: number, unexpected: number } }} BrowserReport
+ */
+
+/**
+ * @template Report
  * @param {string} file
  * @param {number} exitCode
- * @param {(report: any) => Count} read
+ * @param {(report: Report) => Count} read
  * @returns {Count}
  */
 function fromReport(file, exitCode, read) {
   if (!existsSync(file)) return { passed: 0, failed: 1 };
-  const count = read(JSON.parse(readFileSync(file, 'utf8')));
+  const count = read(/** @type {Report} */ (JSON.parse(readFileSync(file, 'utf8'))));
   return exitCode !== 0 && count.failed === 0 ? { ...count, failed: 1 } : count;
 }
 
@@ -64,7 +70,7 @@ async function unit() {
   await buildPrograms();
   const file = join(work, 'jest.json');
   const exitCode = await run(['npx', 'jest', '--json', `--outputFile=${file}`], databaseEnv);
-  return fromReport(file, exitCode, (report) => ({
+  return fromReport(file, exitCode, (/** @type {UnitReport} */ report) => ({
     passed: report.numPassedTests,
     failed: report.numFailedTests + report.numRuntimeErrorTestSuites,
   }));
@@ -80,7 +86,7 @@ async function browser() {
     PLAYWRIGHT_JSON_OUTPUT_NAME: file,
   });
   await server.stop();
-  return fromReport(file, exitCode, ({ stats }) => ({
+  return fromReport(file, exitCode, (/** @type {BrowserReport} */ { stats }) => ({
     passed: stats.expected + stats.flaky,
     failed: stats.unexpected,
   }));

@@ -51,7 +51,7 @@ const brakes = [
 ] as const;
 
 const set = <K extends keyof SizingWishes>(key: K, value: SizingWishes[K]) =>
-  machine.editAxis('change the wishes', (draft) => void (draft.sizing[key] = value as never));
+  machine.editAxis('change the wishes', (draft) => void Object.assign(draft.sizing, { [key]: value }));
 const choose = (type: string | null) =>
   machine.editAxis(type ? 'choose a motor' : 'choose no motor', (draft) => void (draft.sizing.motor = type));
 const show = (value: number, kind: Parameters<typeof formatQuantity>[1]) =>
