@@ -81,3 +81,14 @@ test('axes are added, copied, deleted; a machine without axes leads on', async (
   await page.getByRole('link', { name: 'Add a slide or a table in Build' }).click();
   await expect(page.getByRole('button', { name: 'Add a slide' })).toBeVisible();
 });
+
+test('what was refused for one axis is not said of the next one', async ({ page }) => {
+  await openNew(page, 'Two alike', {
+    change: (machine) => void machine.axes.push({ ...machine.axes[0]!, id: 'axis2', name: 'Second', colour: 1 }),
+  });
+  await type(page.getByLabel('Moving mass'), '-1');
+  await expect(page.getByRole('alert')).toContainText('At least 0');
+  await page.getByRole('button', { name: 'Second slides' }).click();
+  await expect(page.getByLabel('Moving mass')).not.toHaveValue('-1');
+  await expect(page.getByRole('alert')).toBeHidden();
+});

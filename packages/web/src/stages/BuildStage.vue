@@ -44,10 +44,10 @@ const position = computed(() =>
     <div v-else class="build">
       <MachinePanel />
       <div v-if="machine.axis" :key="machine.axis.id" class="forms">
-        <AxisPanel :axis="machine.axis" />
-        <DriveTrainPanel :axis="machine.axis" />
-        <LoadPanel :axis="machine.axis" />
-        <CylinderPanel :axis="machine.axis" />
+        <AxisPanel :key="`axis ${machine.axis.id}`" :axis="machine.axis" />
+        <DriveTrainPanel :key="`train ${machine.axis.id}`" :axis="machine.axis" />
+        <LoadPanel :key="`load ${machine.axis.id}`" :axis="machine.axis" />
+        <CylinderPanel :key="`cylinder ${machine.axis.id}`" :axis="machine.axis" />
       </div>
       <div v-if="machine.axis" class="side">
         <section class="panel drawing" aria-label="Drawing">

@@ -133,7 +133,7 @@ function removeFlag(id: string): void {
               cues.edit('name of a sensor', (s) => ((s.sensors.find(({ id }) => id === cues.sensorId)!.name = name), s))
           "
         />
-        <SensorFields :sensor="cues.sensor" />
+        <SensorFields :key="cues.sensor.id" :sensor="cues.sensor" />
       </div>
       <h3>Flags <button type="button" class="plain link" @click="addFlag">Add a flag</button></h3>
       <div v-for="flag in flags" :key="flag.id" class="flag">

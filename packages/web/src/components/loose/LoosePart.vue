@@ -115,7 +115,7 @@ function addPair(): void {
         </template>
       </div>
       <div class="details">
-        <LooseFields v-if="store.chosen" @problem="say($event)" />
+        <LooseFields v-if="store.chosen" :key="store.chosen.id" @problem="say($event)" />
         <p v-else class="soft">
           Choose something on the left or in the picture, or add it with +. Parts come from sources, ride on belts,
           slide on chutes, and end in sinks.

@@ -38,7 +38,7 @@ const drawn = () =>
     <div class="left">
       <section class="panel" aria-label="Motion plan">
         <h2>{{ axis.name }}: motion</h2>
-        <MotionSourcePanel :axis="axis" />
+        <MotionSourcePanel :key="axis.id" :axis="axis" />
         <template v-if="kind === 'plan'">
           <SegmentTable :key="axis.id" :axis="axis" />
           <PlanTools :axis="axis" />
