@@ -4,36 +4,62 @@ import type { Loose } from '../machine';
 import { engine } from './engine';
 import { pairOf } from './pairs';
 
-/** By material: the group it is in, and for each different pair of coefficients the groups that are met with it. */
-export type ContactGroups = Map<
-  string,
-  { membership: number; faces: { filter: number; friction: number; restitution: number }[] }
->;
+/** Coefficients that a collider carries, and the groups that it meets with them. */
+export interface ContactFace {
+  filter: number;
+  friction: number;
+  restitution: number;
+}
+
+/** By material: the group it is in, and its sets of colliders. */
+export type ContactGroups = Map<string, { membership: number; faces: ContactFace[] }>;
 
 /**
- * Every pair of materials has its own coefficients, but colliders carry one value each: so a part has one set of colliders
- * for each different value, which meets only those materials that have this value with its own.
+ * Every pair of materials has its own coefficients, but colliders carry one value each, and of two that meet the larger
+ * one counts. So one side of each pair says the value, with a set of colliders for each different one, and the other
+ * keeps below it: the side whose parts have fewer pieces.
+ * @param pieces number of pieces of the parts of a material
  */
-export function contactGroups(loose: Loose, scale: number): ContactGroups {
+export function contactGroups(loose: Loose, scale: number, pieces: (material: string) => number): ContactGroups {
   const { materials, kinds, surfaces, belts, platforms, solids } = loose;
   const ofParts = new Set(kinds.map(({ material }) => material));
   const ofOthers = new Set([...surfaces, ...belts, ...platforms, ...solids].map(({ material }) => material));
-  const result: ContactGroups = new Map();
-  materials.forEach(({ id }, i) => {
-    const faces = new Map<string, { filter: number; friction: number; restitution: number }>();
-    materials.forEach((other, j) => {
-      // What is led meets only parts; a material that nothing has needs no face.
-      if (!(ofParts.has(other.id) || (ofParts.has(id) && ofOthers.has(other.id)))) return;
-      const { friction, restitution } = pairOf(loose, id, other.id);
-      const key = `${friction} ${restitution}`;
-      const face = faces.get(key) ?? { filter: 0, friction: friction * scale, restitution };
-      face.filter |= 1 << j;
-      faces.set(key, face);
-    });
-    result.set(id, { membership: 1 << i, faces: [...faces.values()] });
-  });
-  return result;
+  // What is led meets only parts; a material that nothing has needs no face.
+  const meet = (a: string, b: string) =>
+    (ofParts.has(a) && (ofParts.has(b) || ofOthers.has(b))) || (ofParts.has(b) && ofOthers.has(a));
+  const most = materials.map(({ id }, i) => ({ i, count: pieces(id) })).sort((a, b) => b.count - a.count || a.i - b.i);
+  const place = new Map(most.map(({ i }, at) => [i, at]));
+  const face = (faces: ContactFace[], friction: number, restitution: number) => {
+    const known = faces.find((f) => f.friction === friction && f.restitution === restitution);
+    if (known) return known;
+    const made = { filter: 0, friction, restitution };
+    faces.push(made);
+    return made;
+  };
+  return new Map(
+    materials.map(({ id }, i) => {
+      const faces: ContactFace[] = [];
+      const pairs = materials.flatMap((other, j) =>
+        meet(id, other.id)
+          ? [{ j, says: place.get(j)! <= place.get(i)!, ...scaled(pairOf(loose, id, other.id), scale) }]
+          : [],
+      );
+      for (const { j, says, friction, restitution } of pairs)
+        if (says) face(faces, friction, restitution).filter |= 1 << j;
+      for (const { j, says, friction, restitution } of pairs) {
+        if (says) continue;
+        const below = faces.find((f) => f.friction <= friction && f.restitution <= restitution) ?? face(faces, 0, 0);
+        below.filter |= 1 << j;
+      }
+      return [id, { membership: 1 << i, faces }];
+    }),
+  );
 }
+
+const scaled = <P extends { friction: number }>(pair: P, scale: number): P => ({
+  ...pair,
+  friction: pair.friction * scale,
+});
 
 /** Least angle at a corner of a polygon that the library accepts, as a sine; sharper ones are cut into triangles. */
 const SHARPEST = 0.03;

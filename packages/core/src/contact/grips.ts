@@ -157,6 +157,7 @@ export class Grips {
 
   /** Parts that grippers of a body hold, and what these did to them in the last step. */
   on(bodyId: string): { part: LoosePart; push: Push }[] {
+    if (this.pushes.size === 0) return [];
     return [...this.pushes].flatMap(([id, push]) => {
       const { gripper, part } = this.held.get(id) ?? {};
       return gripper && part && gripper.body === bodyId ? [{ part, push }] : [];

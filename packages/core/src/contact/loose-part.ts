@@ -24,7 +24,13 @@ export interface LoosePart {
 export interface Body {
   body: RigidBody;
   colliders: Collider[];
+  /** Largest distance of what it touches others by from its origin, m. */
+  size: number;
 }
+
+/** Largest distance of pieces from the origin of their frame, m. */
+export const reachOf = (pieces: readonly RoundShape[]): number =>
+  Math.max(0, ...pieces.flatMap(({ corners, radius }) => corners.map(([x, y]) => Math.hypot(x, y) + radius)));
 
 /** Where the centre of mass of a part is. */
 export const centreOf = ({ mass, now }: LoosePart): Point2 =>

@@ -5,7 +5,7 @@ import type { MassProperties } from '../mechanism';
 import { colliderShapes, contactGroups, type ContactGroups } from './colliders';
 import { ContactError, engine, inLibrary, named, stepWorld } from './engine';
 import { Grips } from './grips';
-import { centreOf, type Body, type LoosePart } from './loose-part';
+import { centreOf, reachOf, type Body, type LoosePart } from './loose-part';
 import { addPush, ContactReader, forceAt, type BodyPush } from './pushes';
 import { bodyPieces, partArea, partMass, partPieces, stripPieces } from './shapes';
 
@@ -33,6 +33,10 @@ export class LooseWorld {
   private readonly groups: ContactGroups;
   private readonly kindPieces: Map<string, { pieces: RoundShape[]; mass: MassProperties; size: number }>;
   private readonly bodyIds: ReadonlySet<string>;
+  /** Poses that bodies of the mechanism were last led to. */
+  private readonly led = new Map<string, Place2>();
+  /** Belts that did not move in the last step. */
+  private readonly standing = new Set<string>();
   private released = 0;
   private steps = 0;
 
@@ -56,17 +60,19 @@ export class LooseWorld {
     this.world.timestep = step;
     this.contacts = new ContactReader(this.world, step);
     this.world.numSolverIterations = ROUNDS;
-    this.groups = contactGroups(loose, frictionScale);
     this.kindPieces = new Map(
       loose.kinds.map((kind) => {
         const pieces = named(`The part “${kind.name}”`, () => partPieces(kind));
         if (!(partArea(kind).area > LEAST_AREA))
           throw new ContactError(`The part “${kind.name}” has no area: move its corners apart.`);
-        const size = Math.max(
-          ...pieces.flatMap(({ corners, radius }) => corners.map(([x, y]) => Math.hypot(x, y) + radius)),
-        );
-        return [kind.id, { pieces, mass: partMass(kind), size }];
+        return [kind.id, { pieces, mass: partMass(kind), size: reachOf(pieces) }];
       }),
+    );
+    this.groups = contactGroups(loose, frictionScale, (material) =>
+      loose.kinds.reduce(
+        (sum, { id, material: own }) => sum + (own === material ? this.kindPieces.get(id)!.pieces.length : 0),
+        0,
+      ),
     );
     const sizes = [...this.kindPieces.values()].map(({ size }) => size);
     // Tolerances of the library are shares of a typical length.
@@ -84,7 +90,7 @@ export class LooseWorld {
     for (const belt of loose.belts) {
       const body = this.world.createRigidBody(RAPIER.RigidBodyDesc.kinematicPositionBased());
       const colliders = this.addColliders(body, stripPieces([belt.from, belt.to], belt.thickness), belt.material);
-      this.carriers.set(carrierId.belt(belt.id), { body, colliders });
+      this.carriers.set(carrierId.belt(belt.id), { body, colliders, size: Infinity });
     }
     for (const platform of loose.platforms) this.addPlatform(platform);
     this.grips = new Grips({
@@ -112,8 +118,8 @@ export class LooseWorld {
           .setDensity(0)
           .setFriction(friction)
           .setRestitution(restitution)
-          .setFrictionCombineRule(RAPIER.CoefficientCombineRule.Min)
-          .setRestitutionCombineRule(RAPIER.CoefficientCombineRule.Min)
+          .setFrictionCombineRule(RAPIER.CoefficientCombineRule.Max)
+          .setRestitutionCombineRule(RAPIER.CoefficientCombineRule.Max)
           .setCollisionGroups(((group.membership << 16) | filter) >>> 0);
         return this.world.createCollider(desc, body);
       }),
@@ -129,10 +135,11 @@ export class LooseWorld {
       const pose = poses.get(id);
       const desc = id === GROUND ? RAPIER.RigidBodyDesc.fixed() : RAPIER.RigidBodyDesc.kinematicPositionBased();
       if (pose) desc.setTranslation(pose.x, pose.y).setRotation(pose.angle);
-      carrier = { body: this.world.createRigidBody(desc), colliders: [] };
+      carrier = { body: this.world.createRigidBody(desc), colliders: [], size: 0 };
       this.carriers.set(key, carrier);
     }
     carrier.colliders.push(...this.addColliders(carrier.body, pieces, material));
+    carrier.size = Math.max(carrier.size, reachOf(pieces));
   }
 
   private addPlatform(platform: Loose['platforms'][number]): void {
@@ -227,7 +234,7 @@ export class LooseWorld {
     this.parts.push(part);
     const colliders = this.addColliders(body, made.pieces, drawn.material);
     for (const { handle } of colliders) this.partOf.set(handle, part);
-    this.bodies.set(part, { body, colliders });
+    this.bodies.set(part, { body, colliders, size: made.size });
     return part;
   }
 
@@ -256,13 +263,19 @@ export class LooseWorld {
   advance(poses: ReadonlyMap<string, Place2>, beltSpeed: (belt: string) => number): void {
     for (const [id, pose] of poses) {
       const carrier = this.carriers.get(carrierId.body(id));
-      if (!carrier) continue;
+      // What was led to a pose has come to it: led there again it would only be kept awake.
+      if (!carrier || this.led.get(id) === pose) continue;
+      this.led.set(id, pose);
       carrier.body.setNextKinematicTranslation({ x: pose.x, y: pose.y });
       carrier.body.setNextKinematicRotation(pose.angle);
     }
     for (const belt of this.loose.belts) {
       const { body } = this.carriers.get(carrierId.belt(belt.id))!;
       const way = beltSpeed(belt.id) * this.step;
+      // One that stands is left alone, so that what lies on it may come to rest.
+      if (way === 0 && this.standing.has(belt.id)) continue;
+      if (way === 0) this.standing.add(belt.id);
+      else this.standing.delete(belt.id);
       const length = Math.hypot(belt.to[0] - belt.from[0], belt.to[1] - belt.from[1]);
       // A belt is a body that is led on and put back each step: its surface moves, its place does not.
       body.setTranslation({ x: 0, y: 0 }, false);
@@ -292,7 +305,7 @@ export class LooseWorld {
     const held = { fx: 0, fy: 0, moment: 0 };
     const weight = { fx: 0, fy: 0, moment: 0 };
     const parts = new Set<LoosePart>();
-    if (carrier)
+    if (carrier && this.isNearPart(bodyId, carrier.size))
       addPush(
         touching,
         this.contacts.on(carrier.colliders, (handle) => {
@@ -308,6 +321,14 @@ export class LooseWorld {
     }
     const carried = [...parts].map((part) => ({ ...part.mass, at: centreOf(part) }));
     return { touching, held, weight, parts: carried };
+  }
+
+  /** Whether some part is so near a body that they may touch; platforms may do so too. */
+  private isNearPart(bodyId: string, size: number): boolean {
+    const pose = this.led.get(bodyId);
+    if (!pose || this.platforms.size > 0) return true;
+    const slack = this.world.lengthUnit;
+    return this.parts.some(({ now, size: own }) => Math.hypot(now.x - pose.x, now.y - pose.y) < size + own + slack);
   }
 
   /** Force along its way that parts hold a belt back (negative) or drive it with, N. */

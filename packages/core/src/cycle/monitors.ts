@@ -1,5 +1,5 @@
 import { bodyOutline, bodyPieces } from '../contact';
-import { placed, shapeDistance, type RoundShape } from '../geometry';
+import { placed, shapeDistance, type Place2, type RoundShape } from '../geometry';
 import { GROUND, type Machine, type Monitor } from '../machine';
 import { poseIn, type StepPoses } from './sensing';
 
@@ -22,6 +22,8 @@ export class ClearanceWatch {
   private readonly values: number[] = [];
   private least = { time: 0, clearance: Infinity };
   private violatedAt: number | null = null;
+  /** Poses at which the clearance was last found. */
+  private lastAt: readonly [Place2, Place2] | null = null;
 
   constructor(
     readonly monitor: Monitor,
@@ -50,7 +52,11 @@ export class ClearanceWatch {
    * @returns the time in s at which the clearance fell below what is wanted, in this step for the first time
    */
   look(poses: StepPoses, from: number, to: number): number | null {
-    const value = this.clearance(poses, 1);
+    const { a, b } = this.monitor;
+    const at = [poseIn(poses, a, 1), poseIn(poses, b, 1)] as const;
+    const stands = this.lastAt !== null && this.lastAt[0] === at[0] && this.lastAt[1] === at[1];
+    const value = stands ? this.values.at(-1)! : this.clearance(poses, 1);
+    this.lastAt = at;
     if (!Number.isFinite(value)) return null;
     this.times.push(to);
     this.values.push(value);

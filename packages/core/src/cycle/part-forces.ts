@@ -1,5 +1,5 @@
 import type { BodyPush, Push } from '../contact';
-import type { WrenchSchedule } from '../dynamics';
+import { NO_WRENCH, type WrenchSchedule } from '../dynamics';
 import type { Point2 } from '../geometry';
 import type { Machine } from '../machine';
 import type { MechanismPoses } from './poses';
@@ -22,6 +22,8 @@ interface GoingAlong {
 export const pushableBodies = ({ loose }: Machine): string[] => [
   ...new Set([...loose.solids, ...loose.surfaces, ...loose.grippers].map(({ body }) => body)),
 ];
+
+const isNothing = ({ fx, fy, moment }: Push) => fx === 0 && fy === 0 && moment === 0;
 
 /** The share of a wrench that presses along gravity, as weight does; where it pulls the other way there is none. */
 function alongGravity([fx, fy, moment]: readonly [number, number, number], [gx, gy]: readonly [number, number]) {
@@ -70,6 +72,10 @@ export class PartForces {
    */
   feel(body: string, push: BodyPush, gravity: Point2, from: number, to: number): void {
     const { touching, held, weight, parts } = push;
+    if (!this.mechanism.isFree && isNothing(touching) && isNothing(held) && !this.resting.has(body)) {
+      this.wrenches.add(body, (from + to) / 2, NO_WRENCH);
+      return;
+    }
     const [x, y] = this.mechanism.centreOf(body);
     const about = ({ fx, fy, moment }: Push) => [fx, fy, moment - (x * fy - y * fx)] as const;
     const [touch, grip, carried] = [about(touching), about(held), about(weight)];
@@ -78,8 +84,10 @@ export class PartForces {
     const fade = Math.min(1, this.step / BLOW);
     const lying = alongGravity(touch, gravity);
     for (let i = 0; i < 3; i++) rests[i] = rests[i]! + fade * (lying[i]! - rests[i]!);
-    if (lying.every((value) => value === 0) && Math.hypot(...rests) < 1e-9) rests.fill(0);
-    this.resting.set(body, rests);
+    if (lying.every((value) => value === 0) && Math.hypot(...rests) < 1e-9) {
+      rests.fill(0);
+      this.resting.delete(body);
+    } else this.resting.set(body, rests);
     const along = this.mechanism.isFree ? this.goingAlong(body, parts, [x, y]) : { mass: 0, inertia: 0, ...STILL };
     const { mass, inertia } = along;
     const own = [mass * along.ax, mass * along.ay, inertia * along.alpha] as const;

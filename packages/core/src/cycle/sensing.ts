@@ -43,6 +43,8 @@ export class Eye {
   private readonly distance: number;
   private readonly bodies: { id: string; shape: RoundShape }[];
   private on = false;
+  /** Its face where it stands on the ground. */
+  private readonly still: RoundShape | null;
   /** The part seen last. */
   part: number | null = null;
 
@@ -58,6 +60,7 @@ export class Eye {
         : { corners: [from, to], radius: 0 };
     if (sensing.kind === 'area' && (to[0] - from[0]) * (to[1] - from[1]) < 0)
       this.face = { corners: [...this.face.corners].reverse(), radius: 0 };
+    this.still = sensing.body === GROUND ? this.face : null;
     this.distance = sensing.kind === 'proximity' ? sensing.distance : 0;
     const watched = sensing.kind === 'proximity' ? sensing.bodies : [];
     this.bodies = machine.mechanism.bodies
@@ -70,7 +73,7 @@ export class Eye {
 
   /** Whether it sees something at a share of the step. */
   private sees(poses: StepPoses, parts: readonly LoosePart[], share: number, reach: number): boolean {
-    const face = placed(this.face, poseIn(poses, this.sensing.body, share));
+    const face = this.still ?? placed(this.face, poseIn(poses, this.sensing.body, share));
     const near = ballRound(face);
     for (const { id, shape } of this.bodies)
       if (shapeDistance(face, placed(shape, poseIn(poses, id, share))) <= reach) return true;

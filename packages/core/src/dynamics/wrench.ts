@@ -3,6 +3,8 @@
  * and inertia (kg·m²) that go along with the body.
  */
 const NUMBERS = 8;
+/** A knot without any force. */
+export const NO_WRENCH: ArrayLike<number> = new Float64Array(NUMBERS);
 
 interface Course {
   times: number[];

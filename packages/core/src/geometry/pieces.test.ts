@@ -48,3 +48,22 @@ test('any outline that does not cross itself, either way round (property)', () =
 test('an outline that crosses itself is refused', () => {
   expect(() => convexPieces([[0, 0], [1, 1], [1, 0], [0, 1]])).toThrow('The outline crosses itself'); // prettier-ignore
 });
+
+test.each([2, 12, 14])(
+  'a comb of %i gaps comes apart into its bottom and its teeth: the fewest pieces there are',
+  (gaps) => {
+    // Each gap has two corners that point inwards, and a straight cut takes two of them at most (Chazelle and Dobkin 1985).
+    const top = Array.from({ length: gaps }, (_, i): Point2[] => {
+      const right = 0.03 * (gaps - i);
+      return [[right - 0.006, 0.035], [right - 0.0075, 0.005], [right - 0.0225, 0.005], [right - 0.024, 0.035]]; // prettier-ignore
+    }).flat();
+    const outline: Point2[] = [[0, 0], [0.03 * gaps, 0], [0.03 * gaps, 0.035], ...top, [0, 0.035]]; // prettier-ignore
+    const pieces = convexPieces(outline);
+    expect(pieces).toHaveLength(gaps + 2);
+    expect(pieces.every(isConvex)).toBe(true);
+    expect(wholeArea(pieces)).toBeCloseTo(polygonArea(outline).area, 12);
+    // The bottom lies on what it lies on as one piece.
+    const widths = pieces.map((piece) => Math.max(...piece.map(([x]) => x)) - Math.min(...piece.map(([x]) => x)));
+    expect(Math.max(...widths)).toBeGreaterThan(0.03 * (gaps - 1));
+  },
+);

@@ -32,7 +32,7 @@ export function shortestMove(motions: readonly Motion[]): number {
 /**
  * Times at which all motions are sampled: every edge is hit, between edges the spacing is even and at most `step`.
  * A time at which a motion steps stands twice, for the values before and after.
- * @param moving parts at least into which the time between two edges is cut while something moves
+ * @param moving parts at least into which every piece of a move is cut, whatever else happens meanwhile
  */
 export function sampleTimes(
   motions: readonly Motion[],
@@ -57,20 +57,28 @@ export function sampleTimes(
     from = i + 1;
   }
   const times: number[] = [];
-  // Asked for rising times: each motion goes on from the stretch found last.
+  // Asked for rising times: each motion goes on from the stretch and the edge found last.
   const at = motions.map(() => 0);
-  const moves = (time: number) =>
-    motions.some(({ stretches }, i) => {
+  const piece = motions.map(() => 0);
+  /** Shortest piece of all moves that are under way, s; infinite where nothing moves. */
+  const pieceAt = (time: number) => {
+    let shortest = Infinity;
+    motions.forEach(({ stretches, edges: own }, i) => {
       while (at[i]! + 1 < stretches.length && stretches[at[i]! + 1]!.from <= time) at[i]!++;
-      return stretches[at[i]!]?.law !== undefined;
+      if (stretches[at[i]!]?.law === undefined) return;
+      while (piece[i]! + 2 < own.length && own[piece[i]! + 1]! <= time) piece[i]!++;
+      const width = own[piece[i]! + 1]! - own[piece[i]!]!;
+      if (width > tiny) shortest = Math.min(shortest, width);
     });
+    return shortest;
+  };
   edges.forEach((edge, i) => {
     times.push(edge);
     if (i > 0 && i < edges.length - 1 && stepping.has(edge)) times.push(edge);
     const next = edges[i + 1];
     if (next === undefined) return;
-    const even = Math.max(1, Math.ceil((next - edge) / step - 1e-9));
-    const parts = even < moving && moves((edge + next) / 2) ? moving : even;
+    const fine = moving > 1 ? Math.min(step, pieceAt((edge + next) / 2) / moving) : step;
+    const parts = Math.max(1, Math.ceil((next - edge) / fine - 1e-9));
     for (let k = 1; k < parts; k++) times.push(edge + ((next - edge) * k) / parts);
   });
   return Float64Array.from(times);

@@ -103,6 +103,20 @@ describe('motion', () => {
     });
   });
 
+  test('a move is cut into as many parts as wanted, however much else happens meanwhile', () => {
+    const slow = planMotion({ start: 0, segments: [move('a', 1, 1), dwell('b', 1)] }, 2);
+    const quick = planMotion({ start: 0, segments: [dwell('a', 0.5), move('b', 0.1, 1), dwell('c', 1.4)] }, 2);
+    const happenings = Array.from({ length: 19 }, (_, i) => (i + 1) / 20);
+    const times = sampleTimes([slow, quick], 0.5, happenings, 50);
+    const widest = (from: number, to: number) =>
+      Math.max(...times.map((time, k) => (time > from + 1e-9 && time <= to + 1e-9 ? time - times[k - 1]! : 0)));
+    expect(widest(0, 0.5)).toBeLessThan(1 / 50 + 1e-9);
+    expect(widest(0.5, 0.6)).toBeLessThan(0.1 / 50 + 1e-9);
+    expect(widest(1, 2)).toBeCloseTo(0.5, 9);
+    // Happenings cut a part short here and there; they do not get fifty parts each.
+    expect(times.length).toBeLessThan(50 + 50 + 2 * happenings.length + 10);
+  });
+
   test('the grid hits every knee, rises, and keeps to the step', () => {
     const duration = fc.double({ min: 0.01, max: 2, noNaN: true });
     fc.assert(
