@@ -1,5 +1,6 @@
 // `npm run bench`: speed, each figure beside what it is compared with, as a ratio in one run.
 import { spawnSync } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -29,8 +30,9 @@ await runScript(async () => {
   const work = mkdtempSync(join(tmpdir(), 'yoke-bench-'));
   const database = await startDatabase(`${work}/`);
   const port = await freePort();
-  const server = await startServer({ ...database.env, YOKE_HOST: '127.0.0.1', YOKE_PORT: String(port) });
-  tsx('browser.ts', { YOKE_URL: `http://127.0.0.1:${port}` });
+  const YOKE_TOKEN = randomBytes(32).toString('hex');
+  const server = await startServer({ ...database.env, YOKE_HOST: '127.0.0.1', YOKE_PORT: String(port), YOKE_TOKEN });
+  tsx('browser.ts', { YOKE_URL: `http://127.0.0.1:${port}`, YOKE_TOKEN });
   await server.stop();
   await database.stop();
   rmSync(work, { recursive: true, force: true });

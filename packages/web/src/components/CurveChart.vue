@@ -39,6 +39,7 @@ import { download, downloadUrl, fileName } from '@/lib/files';
 import { useCursor } from '@/stores/cursor';
 import { useMachine } from '@/stores/machine';
 import { usePreferences } from '@/stores/preferences';
+import { marksPlugin, type CurveMarks } from './curve-marks';
 import { Chart, curveColours, FIGURES, RIGHT_PADDING, VALUE_AXIS_WIDTH } from './curve-theme';
 
 /** Curves of one quantity over cycle time: drag to zoom, double click to fit, click to set the cursor. */
@@ -63,6 +64,7 @@ const cursor = useCursor();
 const preferences = usePreferences();
 const canvas = ref<HTMLCanvasElement>();
 let chart: ChartType<'line'> | undefined;
+let drawn: CurveMarks = { limit: undefined, marks: [], colours: curveColours() };
 const pressedAt = ref<number>();
 
 /** Puts values into points that exist already where their number fits: an edit a frame must not make garbage. */
@@ -91,52 +93,6 @@ const range = computed(() => {
   return { low: low === 0 && high > 0 ? -air * 0.3 : low - air, high: high === 0 && low < 0 ? air * 0.3 : high + air };
 });
 
-function annotations() {
-  const colours = curveColours();
-  const { low, high } = range.value;
-  const band = (from: number, to: number) => ({
-    type: 'box' as const,
-    yMin: from,
-    yMax: to,
-    backgroundColor: withAlpha(colours.bad, 0.11),
-    borderWidth: 0,
-    drawTime: 'beforeDatasetsDraw' as const,
-  });
-  const bands = props.limit
-    ? [
-        ...(props.limit.high < high ? [band(props.limit.high, high)] : []),
-        ...(props.limit.low > low ? [band(low, props.limit.low)] : []),
-      ]
-    : [];
-  const marks = (props.marks ?? []).flatMap((mark) => {
-    const late = mark.time > (props.span?.to ?? cursor.span) * 0.72;
-    return [
-      {
-        type: 'point' as const,
-        xValue: mark.time,
-        yValue: mark.value,
-        radius: 3.5,
-        backgroundColor: colours.panel,
-        borderColor: colours.ink,
-        borderWidth: 1.5,
-      },
-      {
-        type: 'label' as const,
-        xValue: mark.time,
-        yValue: mark.value,
-        content: mark.text,
-        color: colours.ink,
-        backgroundColor: withAlpha(colours.panel, 0.85),
-        font: FIGURES,
-        padding: 2,
-        position: { x: late ? ('end' as const) : ('start' as const), y: 'center' as const },
-        xAdjust: late ? -8 : 8,
-      },
-    ];
-  });
-  return [...bands, ...marks];
-}
-
 function draw(): void {
   if (!chart) return;
   const colours = curveColours();
@@ -150,7 +106,7 @@ function draw(): void {
     datasets[i].borderDash = curve.dashed ? [5, 3] : [];
     datasets[i].data = fillPoints(datasets[i].data as Point[], props.times, curve.values);
   });
-  const { scales, plugins } = chart.options;
+  const { scales } = chart.options;
   Object.assign(scales!.x!, {
     min: props.span?.from ?? cursor.zoom?.from ?? 0,
     max: props.span?.to ?? cursor.zoom?.to ?? cursor.span,
@@ -161,7 +117,7 @@ function draw(): void {
     scale.border!.color = colours.axis;
     scale.ticks!.color = colours.soft;
   }
-  plugins!.annotation!.annotations = annotations();
+  drawn = { limit: props.limit, marks: props.marks ?? [], colours };
   chart.update('none');
   emit('drawn');
 }
@@ -204,6 +160,7 @@ onMounted(() => {
   chart = new Chart(canvas.value!, {
     type: 'line',
     data: { datasets: [] },
+    plugins: [marksPlugin(() => drawn)],
     options: {
       animation: false,
       parsing: false,
@@ -221,6 +178,7 @@ onMounted(() => {
             display: props.timeAxis ?? false,
             font: FIGURES,
             maxRotation: 0,
+            minRotation: 0,
             callback: (value) => formatNumber(Number(value)),
           },
           title: {
@@ -238,6 +196,7 @@ onMounted(() => {
             font: FIGURES,
             maxTicksLimit: 8,
             includeBounds: false,
+            autoSkip: false,
             callback: (value) => formatNumber(Number(value)),
           },
         },
@@ -245,7 +204,6 @@ onMounted(() => {
       plugins: {
         legend: { display: false },
         tooltip: { enabled: false },
-        annotation: { annotations: [] },
         zoom: {
           zoom: {
             mode: 'x',

@@ -163,7 +163,9 @@ const readouts = computed(() =>
   padding: 1px 8px;
   cursor: pointer;
 }
+/* What is there again within the blink of an eye does not flicker meanwhile. */
 .stale {
   opacity: 0.75;
+  transition: opacity 0s 150ms;
 }
 </style>

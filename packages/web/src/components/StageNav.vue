@@ -69,5 +69,6 @@ const states = useStageStates();
 }
 .stale .dot {
   background: var(--line);
+  transition: background 0s 150ms;
 }
 </style>

@@ -1,9 +1,8 @@
 import { Chart, Filler, LinearScale, LineController, LineElement, PointElement, ScatterController } from 'chart.js';
-import annotation from 'chartjs-plugin-annotation';
 import zoom from 'chartjs-plugin-zoom';
 import { resolvedColour } from '@/lib/axis-look';
 
-Chart.register(LineController, ScatterController, LineElement, PointElement, LinearScale, Filler, annotation, zoom);
+Chart.register(LineController, ScatterController, LineElement, PointElement, LinearScale, Filler, zoom);
 
 /** Width kept for the value axis, so that stacked curves share one time axis, px. */
 export const VALUE_AXIS_WIDTH = 76;

@@ -67,6 +67,8 @@ const kept = new KeptResults(browserStorage());
 const bases = new Map<string, MachineBase>();
 /** The results given last, by their keys. */
 const given = new Map<string, Pick<MachineRun, 'run' | 'record'>>();
+/** How long the computation before took, ms. */
+let lastTook = Infinity;
 /** How long the cycle computed last was, s; null before any. */
 let lastDuration: number | null = null;
 
@@ -79,11 +81,13 @@ async function resultOf(machine: Machine, hooks: RunHooks, draw: CycleOptions) {
   const before = given.get(key);
   if (before) return { ...before, key, from: 'kept' as const };
   const base = bases.get(input);
-  const old = base ? null : await kept.find(key);
+  // Where the run before was not worth keeping, this one was not either: a look would take as long as the run.
+  const old = base || lastTook <= WORTH_KEEPING ? null : await kept.find(key);
   if (old) return { ...old, key, from: 'kept' as const };
   const started = performance.now();
   const found = finishRun(machine, base ?? (await computeBase(machine, input, hooks, draw)), catalogue);
-  if (performance.now() - started > WORTH_KEEPING && isKeepable(found)) void kept.keep(key, found);
+  lastTook = performance.now() - started;
+  if (lastTook > WORTH_KEEPING && isKeepable(found)) void kept.keep(key, found);
   return { key, run: found.run, record: found.record, from: 'computed' as const };
 }
 

@@ -160,7 +160,7 @@ onMounted(() => {
       maintainAspectRatio: false,
       events: [],
       scales: { x: axis(), y: axis() },
-      plugins: { legend: { display: false }, tooltip: { enabled: false }, annotation: { annotations: [] }, zoom: {} },
+      plugins: { legend: { display: false }, tooltip: { enabled: false }, zoom: {} },
     },
   });
   draw();
