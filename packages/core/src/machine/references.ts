@@ -34,8 +34,6 @@ const inside = (schema: Schema): Schema[] => {
     case 'optional':
     case 'default':
       return [def.innerType];
-    case 'lazy':
-      return [def.getter()];
     default:
       return [];
   }
@@ -44,12 +42,16 @@ const inside = (schema: Schema): Schema[] => {
 /** Whether anything inside a schema is marked in a registry: what is not is not looked into. */
 function marks(registry: { has(schema: Schema): boolean }) {
   const known = new Map<Schema, boolean>();
-  const isMarked = (schema: Schema): boolean => {
+  // Only what was asked for is known for good: within a schema that contains itself the answer is not yet there.
+  const reaches = (schema: Schema, seen: Set<Schema>): boolean => {
     const before = known.get(schema);
     if (before !== undefined) return before;
-    // A schema within itself counts by what else is in it.
-    known.set(schema, false);
-    const found = registry.has(schema) || inside(schema).some(isMarked);
+    if (seen.has(schema)) return false;
+    seen.add(schema);
+    return registry.has(schema) || inside(schema).some((inner) => reaches(inner, seen));
+  };
+  const isMarked = (schema: Schema): boolean => {
+    const found = reaches(schema, new Set());
     known.set(schema, found);
     return found;
   };

@@ -5,44 +5,45 @@ import { finite, id, lasting, name, notNegative, positive, seconds, unique, type
 import { refTo } from './refer';
 import { sensorSchema } from './sensor';
 
-/** A condition: true or false at every instant, built from what is seen, said and counted. */
-export type Condition =
-  | { op: 'and' | 'or'; of: Condition[] }
-  | { op: 'not'; of: Condition }
-  | { op: 'on' | 'rises' | 'falls'; sensor: string }
-  | { op: 'flag'; flag: string }
-  | { op: 'running' | 'ended'; cue: string }
-  | { op: 'count'; cue: string; is: '<' | '>=' | '='; value: number }
-  | { op: 'at'; axis: string; value: number; within: number }
-  | { op: 'rests'; axis: string }
-  | { op: 'time'; at: number }
-  | { op: 'holds'; gripper: string };
+const several = z.strictObject({
+  op: z.enum(['and', 'or']),
+  get of(): z.ZodArray<typeof conditionSchema> {
+    return z.array(conditionSchema).min(2).max(30);
+  },
+});
+const opposite = z.strictObject({
+  op: z.literal('not'),
+  get of(): typeof conditionSchema {
+    return conditionSchema;
+  },
+});
 
-const conditionSchema: z.ZodType<Condition> = z
-  .lazy(() =>
-    z.union([
-      z.strictObject({ op: z.enum(['and', 'or']), of: z.array(conditionSchema).min(2).max(30) }),
-      z.strictObject({ op: z.literal('not'), of: conditionSchema }),
-      z.strictObject({ op: z.enum(['on', 'rises', 'falls']), sensor: refTo('sensor') }),
-      z.strictObject({ op: z.literal('flag'), flag: refTo('flag') }),
-      z.strictObject({ op: z.enum(['running', 'ended']), cue: refTo('cue') }),
-      z.strictObject({
-        op: z.literal('count'),
-        cue: refTo('cue'),
-        is: z.enum(['<', '>=', '=']),
-        value: z.int().min(0),
-      }),
-      z.strictObject({ op: z.literal('at'), axis: refTo('axis'), value: finite, within: positive }),
-      z.strictObject({ op: z.literal('rests'), axis: refTo('axis') }),
-      z.strictObject({ op: z.literal('time'), at: seconds }),
-      z.strictObject({ op: z.literal('holds'), gripper: refTo('gripper') }),
-    ]),
-  )
+const conditionSchema = z
+  .union([
+    several,
+    opposite,
+    z.strictObject({ op: z.enum(['on', 'rises', 'falls']), sensor: refTo('sensor') }),
+    z.strictObject({ op: z.literal('flag'), flag: refTo('flag') }),
+    z.strictObject({ op: z.enum(['running', 'ended']), cue: refTo('cue') }),
+    z.strictObject({
+      op: z.literal('count'),
+      cue: refTo('cue'),
+      is: z.enum(['<', '>=', '=']),
+      value: z.int().min(0),
+    }),
+    z.strictObject({ op: z.literal('at'), axis: refTo('axis'), value: finite, within: positive }),
+    z.strictObject({ op: z.literal('rests'), axis: refTo('axis') }),
+    z.strictObject({ op: z.literal('time'), at: seconds }),
+    z.strictObject({ op: z.literal('holds'), gripper: refTo('gripper') }),
+  ])
   .meta({
     id: 'Condition',
     description:
       'and, or, not; state and edges of a sensor; a flag; a cue that runs, ends now, or has ended so often; an axis in position or at rest; the time since the cycle began; a gripper that holds a part',
   });
+
+/** A condition: true or false at every instant, built from what is seen, said and counted. */
+export type Condition = z.infer<typeof conditionSchema>;
 
 /** A cue comes after others, and starts others. */
 const isAnother = (candidate: Thing, thing: Thing) => candidate.id !== thing.id;
