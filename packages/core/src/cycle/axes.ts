@@ -1,5 +1,4 @@
 import type { Axis, Machine } from '../machine';
-import { movingMachine } from '../machine';
 import {
   MachineMotions,
   repeatMotion,
@@ -7,6 +6,7 @@ import {
   type Motion,
   type MotionState,
   type MotionStretch,
+  movingMachine,
 } from '../motion';
 import { polynomialLaw } from '../law';
 import { Trajectory } from './trajectory';

@@ -1,17 +1,9 @@
+import type { Axis } from '../machine';
 import { interpolate } from '../numeric';
 import { STANDARD_GRAVITY, type AxisKind } from '../quantity';
 
-/** Load of an axis, SI units: mass in kg or inertia in kg·m², forces in N or torques in N·m. */
-export interface AxisLoad {
-  inertia: number;
-  slope: number;
-  imbalance: number;
-  imbalanceAngle: number;
-  coulomb: number;
-  viscous: number;
-  force: number;
-  forceTable: readonly (readonly [number, number])[] | null;
-}
+/** Load of an axis beside its formula, SI units: mass in kg or inertia in kg·m², forces in N or torques in N·m. */
+export type AxisLoad = Omit<Axis['load'], 'formula'>;
 
 /** One axis' load made ready for evaluation. All efforts along the positive direction, N or N·m. */
 export interface LoadModel {

@@ -1,5 +1,5 @@
-import { movingMachine, type Axis, type Machine } from '../machine';
-import { MachineMotions, motionAt, type Motion } from '../motion';
+import { type Axis, type Machine } from '../machine';
+import { MachineMotions, motionAt, type Motion, movingMachine } from '../motion';
 import { AXIS_KINDS, displayUnit, type QuantityKind } from '../quantity';
 import { heading, writeCsv } from './csv';
 import { columnKinds, guessColumns, motionRows, readRawTable } from './motion-table';

@@ -1,5 +1,5 @@
-import { cycleTime, movingMachine, type Axis, type Machine } from '../machine';
-import { MachineMotions, motionAt, pointsMotion, type Motion } from '../motion';
+import { cycleTime, type Axis, type Machine } from '../machine';
+import { MachineMotions, motionAt, pointsMotion, type Motion, movingMachine } from '../motion';
 import { AXIS_KINDS, displayUnit, type AxisKind, type UnitSystem } from '../quantity';
 
 /** How a motion is cut into points: evenly by a step, or as few as keep a largest error of the position. */

@@ -1,6 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs';
-import { MachineMotions, motionAt } from '../motion';
-import { applyVariant, cycleTime, movingMachine, newVariant, readMachineText, type Machine } from './index';
+import { MachineMotions, motionAt, movingMachine } from '../motion';
+import { applyVariant, cycleTime, newVariant, readMachineText, type Machine } from './index';
 
 function demo(file: string): Machine {
   const read = readMachineText(readFileSync(`demo/${file}`, 'utf8'));

@@ -25,6 +25,5 @@ export * from './edit-mechanism';
 export { applyVariant, newVariant } from './variant';
 export type { PathLead } from './lead';
 export { fasterMotion, fasterPlan } from './faster';
-export { remediesFor, type Remedy } from './remedies';
 export { renameAxis } from './rename';
 export { ownerOf, referencesIn, type Reference } from './references';

@@ -8,8 +8,9 @@ import {
   pointsMotion,
   runBlocks,
   blocksMotion,
+  movingMachine,
 } from '../motion';
-import { movingMachine, newAxis, newMachine, renameAxis, type Axis, type Machine } from './index';
+import { newAxis, newMachine, renameAxis, type Axis, type Machine } from './index';
 
 function two(): Machine {
   const machine = newMachine('M');

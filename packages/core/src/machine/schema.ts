@@ -1,6 +1,5 @@
 import { z } from 'zod';
 import { constantNameProblem } from '../formula';
-import type { MovingMachine } from '../motion';
 import { AXIS_KINDS, type QuantityKind } from '../quantity';
 import { field, type Thing } from './field';
 import { NOT_OFFERED, offer, type Offers } from './kinds';
@@ -380,6 +379,8 @@ export type Machine = z.infer<typeof machineParts>;
 export type Axis = Machine['axes'][number];
 export type Load = Axis['load'];
 export type AxisMotion = Axis['motion'];
+/** What leads an axis, of some kinds. */
+export type MotionSourceOf<K extends AxisMotion['source']['kind']> = Extract<AxisMotion['source'], { kind: K }>;
 export type Alternative = Axis['alternatives'][number];
 export type Variant = Machine['variants'][number];
 export type Cylinder = NonNullable<Axis['cylinder']>;
@@ -391,9 +392,4 @@ export type RankingCriterion = SizingWishes['rankBy'];
 /** Length of the cycle in s, from whichever of time and rate was given. */
 export function cycleTime(machine: Pick<Machine, 'cycle'>): number {
   return machine.cycle.given === 'time' ? machine.cycle.time : 1 / machine.cycle.rate;
-}
-
-/** The machine as far as its motions go. */
-export function movingMachine(machine: Pick<Machine, 'cycle' | 'master' | 'constants' | 'axes'>): MovingMachine {
-  return { cycleTime: cycleTime(machine), master: machine.master, constants: machine.constants, axes: machine.axes };
 }

@@ -1,18 +1,15 @@
 import { lawCharacteristics, type MotionLaw } from '../law';
+import type { Axis } from '../machine';
 import type { EngagementJump } from './follow';
 import { planPieces, type PlanPiece } from './knees';
 import { motionAt, planMotion, type Motion, type MotionState } from './motion';
 import { planDuration, planKnees, type MotionPlan } from './plan';
 
 /** Limits of an axis; null where there is none. SI units of the axis. */
-export interface MotionLimits {
-  velocity: number | null;
-  acceleration: number | null;
-  jerk: number | null;
-}
+export type MotionLimits = Axis['limits'];
 
 /** Range of positions; null for an axis without ends (a belt, a dial). */
-export type TravelRange = { min: number; max: number } | null;
+export type TravelRange = Axis['travel'];
 
 /** Derivative that jumps: 0 position, 1 velocity, 2 acceleration. */
 export type JumpOrder = 0 | 1 | 2;

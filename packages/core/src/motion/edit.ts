@@ -12,7 +12,7 @@ import {
 /** Shortest segment an edit leaves behind, in s. */
 export const SHORTEST_SEGMENT = 1e-3;
 
-const withSegments = (plan: MotionPlan, segments: readonly Segment[]): MotionPlan => ({ ...plan, segments });
+const withSegments = (plan: MotionPlan, segments: Segment[]): MotionPlan => ({ ...plan, segments });
 
 /** Stroke of segment `index`; zero for a dwell. */
 export function strokeOf(plan: MotionPlan, index: number): number {

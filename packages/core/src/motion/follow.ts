@@ -1,21 +1,11 @@
 import { polynomialLaw } from '../law';
+import type { AxisMotion } from '../machine';
 import { lastAtOrBefore } from '../numeric';
 import { findBreaks, functionMotion } from './function-motion';
 import { motionAt, type Motion, type MotionState } from './motion';
 
 /** When a follower engages with its master and leaves it. Positions of the master count on without wrapping. */
-export interface Engagement {
-  /** Position of the master at which it engages. */
-  at: number;
-  /** Position at which it leaves again; null where it stays engaged. */
-  leave: number | null;
-  /** Where the follower waits before. */
-  waits: number;
-  /** What happens to a jump: refused, or bridged by a lead-in over a length of the master. */
-  lead: { how: 'refuse' } | { how: 'bridge'; over: number };
-  /** Where it rests after leaving; null where a gentle stop leads it. */
-  restsAt: number | null;
-}
+export type Engagement = NonNullable<AxisMotion['engage']>;
 
 /** What engaging would do at once, without a lead-in. SI units of the follower. */
 export interface EngagementJump {

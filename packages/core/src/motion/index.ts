@@ -22,3 +22,4 @@ export { checkAxisMotion, checkMotion } from './check-motion';
 export { integrateMotion } from './integrate';
 export { residualSpectrum, residualVibration, vibrationResponse, type Oscillator } from './vibration';
 export { motionPoints, planBlocks, planFormula } from './convert';
+export { remediesFor, type Remedy } from './remedies';

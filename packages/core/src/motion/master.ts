@@ -1,24 +1,11 @@
-import type { LawId } from '../law';
+import type { Machine } from '../machine';
 import { integrateMotion } from './integrate';
 import { planMotion, type Motion } from './motion';
 import type { MotionPlan } from './plan';
 
-/** How the virtual master runs. Times in s, speeds in rad/s or m/s, positions in rad or m. */
-export type MasterCourse =
-  /** One wrap a cycle at constant speed: the master angle. */
-  | { kind: 'cycle' }
-  | { kind: 'speed'; speed: number }
-  /** From rest up to a speed, and down again so as to stop exactly at a position (null: it runs on). */
-  | { kind: 'ramp'; speed: number; up: number; down: number; stop: number | null; law: LawId };
-
-/** A virtual master: what turns or slides, after what length it begins anew, and how it runs. */
-export interface Master {
-  kind: 'rotary' | 'linear';
-  /** Length of one wrap in rad or m: 360° or any. */
-  wrap: number;
-  start: number;
-  course: MasterCourse;
-}
+/** A virtual master: what turns or slides, after what length it begins anew, and how it runs. SI units. */
+export type Master = Machine['master'];
+export type MasterCourse = Master['course'];
 
 /** A master that cannot do what is asked of it; the message says what to change. */
 export class MasterError extends Error {

@@ -1,16 +1,12 @@
+import type { AxisMotion, MotionSourceOf } from '../machine';
 import { functionMotion } from './function-motion';
 import type { Motion } from './motion';
 
 /** A constant or a harmonic: given in closed form at every level. */
-export type PlainSource =
-  | { kind: 'constant'; value: number }
-  | { kind: 'harmonic'; mean: number; amplitude: number; frequency: number; phase: number };
+export type PlainSource = MotionSourceOf<'constant' | 'harmonic'>;
 
 /** What the numbers of a motion are, and where it begins; the numbers belong to the level. */
-export interface LevelStart {
-  level: 'position' | 'velocity' | 'acceleration';
-  initial: { position: number; velocity: number };
-}
+export type LevelStart = Pick<AxisMotion, 'level' | 'initial'>;
 
 /** A constant or a harmonic at a level; levels below are integrated in closed form, from the initial values. */
 export function plainMotion(

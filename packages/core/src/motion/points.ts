@@ -1,15 +1,13 @@
 import { putPolynomial, type MotionLaw } from '../law';
+import type { MotionSourceOf } from '../machine';
 import { hermitePiece, splineThrough, type HermiteKnots } from '../numeric';
 import type { Motion, MotionStretch } from './motion';
 
-/** How a motion goes from point to point. */
-export interface PointFit {
-  /** Straight lines, a spline of degree 3 or 5. Points that bring velocities (and accelerations) are met with them. */
-  way: 'line' | 'cubic' | 'quintic';
-  ends: 'rest' | 'free' | 'cyclic';
-  /** Largest distance from the points that smoothing may use, m or rad; 0 passes through them. */
-  tolerance: number;
-}
+/**
+ * How a motion goes from point to point: straight lines, a spline of degree 3 or 5; the largest distance from the points
+ * that smoothing may use, m or rad. Points that bring velocities (and accelerations) are met with them.
+ */
+export type PointFit = Pick<MotionSourceOf<'points'>, 'way' | 'ends' | 'tolerance'>;
 
 /** Points of a motion: place (s, or master), value, and velocity and acceleration where they are known. */
 export type MotionPoints = readonly (readonly number[])[];

@@ -1,4 +1,5 @@
 import { makeLaw, type LawId } from '../law';
+import type { MotionSourceOf } from '../machine';
 import type { MotionLimits } from './checks';
 import type { Motion, MotionStretch } from './motion';
 import { phasesStretch } from './phases';
@@ -12,23 +13,10 @@ import {
   type ServoProfile,
 } from './servo-profile';
 
-/** Limits a block brings itself; null takes those of the axis (deceleration: that of the acceleration). */
-export interface BlockLimits {
-  velocity: number | null;
-  acceleration: number | null;
-  deceleration: number | null;
-  jerk: number | null;
-}
-
 /** One block of a servo move list. SI units of the axis, times in s. */
-export type ServoBlock = { id: string } & (
-  | (BlockLimits & { kind: 'travel'; given: 'by' | 'to'; value: number; time: number | null })
-  | (BlockLimits & { kind: 'work'; length: number })
-  | { kind: 'wait'; time: number }
-  | { kind: 'oscillate'; peakToPeak: number; frequency: number; cycles: number; law: LawId }
-  | { kind: 'repeat'; blocks: number; times: number }
-  | (BlockLimits & { kind: 'home' })
-);
+export type ServoBlock = MotionSourceOf<'moves'>['blocks'][number];
+/** Limits a block brings itself; null takes those of the axis (deceleration: that of the acceleration). */
+export type BlockLimits = Omit<Extract<ServoBlock, { kind: 'home' }>, 'id' | 'kind'>;
 
 /** What a block turned out to do. */
 export interface BlockResult {

@@ -7,51 +7,22 @@ import {
   type FormulaConstant,
   type FormulaScope,
 } from '../formula';
-import type { MotionLimits } from './checks';
-import {
-  EngageError,
-  followByRatio,
-  followMaster,
-  engagementJump,
-  type Engagement,
-  type EngagementJump,
-} from './follow';
+import { cycleTime, type Axis, type AxisMotion, type Machine } from '../machine';
+import { EngageError, followByRatio, followMaster, engagementJump, type EngagementJump } from './follow';
 import { formulaMotion, formulaShape, type FormulaSources } from './formula-motion';
 import { integrateMotion } from './integrate';
 import { masterMotion, MasterError, type Master } from './master';
 import { planMotion, type Motion } from './motion';
-import { planDuration, type MotionPlan } from './plan';
-import { plainMotion, type LevelStart, type PlainSource } from './plain-motion';
-import { PointsError, pointsMotion, type MotionPoints, type PointFit } from './points';
-import { BlockError, blocksMotion, runBlocks, type BlockResult, type ServoBlock } from './servo-moves';
+import { planDuration } from './plan';
+import { plainMotion, type PlainSource } from './plain-motion';
+import { PointsError, pointsMotion } from './points';
+import { BlockError, blocksMotion, runBlocks, type BlockResult } from './servo-moves';
 
 /** What tells an axis how to move; the numbers belong to the level: position, velocity or acceleration. */
-export interface MotionSource extends LevelStart {
-  /** Whether the source runs over time or over the position of the master (positions only). */
-  over: 'time' | 'master';
-  source:
-    | { kind: 'plan' }
-    | PlainSource
-    | ({ kind: 'points'; rows: MotionPoints } & PointFit)
-    | { kind: 'moves'; blocks: readonly ServoBlock[] }
-    | { kind: 'formula'; text: string }
-    /** At rest until a cue moves it; what cues made of it is given to {@link MachineMotions}. */
-    | { kind: 'cues'; start: number }
-    /** Along with the master (`axis` null) or another axis, at a fixed ratio from an offset. */
-    | { kind: 'follow'; axis: string | null; ratio: number; offset: number };
-  engage: Engagement | null;
-}
+export type MotionSource = AxisMotion;
 
 /** An axis as far as its motion goes. */
-export interface MovingAxis {
-  id: string;
-  name: string;
-  kind: 'linear' | 'rotary';
-  home: number;
-  limits: MotionLimits;
-  plan: MotionPlan;
-  motion: MotionSource;
-}
+export type MovingAxis = Pick<Axis, 'id' | 'name' | 'kind' | 'home' | 'limits' | 'plan' | 'motion'>;
 
 /** A machine as far as its motions go. */
 export interface MovingMachine {
@@ -59,6 +30,11 @@ export interface MovingMachine {
   master: Master;
   constants: readonly { name: string; text: string }[];
   axes: readonly MovingAxis[];
+}
+
+/** The machine as far as its motions go. */
+export function movingMachine(machine: Pick<Machine, 'cycle' | 'master' | 'constants' | 'axes'>): MovingMachine {
+  return { cycleTime: cycleTime(machine), master: machine.master, constants: machine.constants, axes: machine.axes };
 }
 
 /** Why a motion could not be made as written; the axis rests instead. */

@@ -11,8 +11,7 @@ import {
   type Machine,
   type PathLead,
 } from '../machine';
-import { motionAt, MachineMotions } from '../motion';
-import { movingMachine } from '../machine';
+import { motionAt, MachineMotions, movingMachine } from '../motion';
 import { keepMotions, runLead, simulate, tracedPath } from './index';
 
 const L1 = 0.3;

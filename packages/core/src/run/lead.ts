@@ -1,17 +1,8 @@
 import { FormulaError } from '../formula';
 import { blendCorners, emptyCurvePoint, pathCorners, pathCurve, PathError, type Curve } from '../geometry';
-import {
-  addGuide,
-  cycleTime,
-  freeId,
-  movingMachine,
-  newAxis,
-  type Axis,
-  type Machine,
-  type PathLead,
-} from '../machine';
+import { addGuide, cycleTime, freeId, newAxis, type Axis, type Machine, type PathLead } from '../machine';
 import { leadPose } from '../mechanism';
-import { formulaScope, MachineMotions, motionAt, sampleMotion, type Motion } from '../motion';
+import { formulaScope, MachineMotions, motionAt, sampleMotion, type Motion, movingMachine } from '../motion';
 import { explainMechanismFinding } from './explain-mechanism';
 import { leadTimes, rowsWithKnees } from './lead-grid';
 import { leadMotion } from './lead-law';

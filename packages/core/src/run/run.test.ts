@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { LAW_IDS } from '../law';
-import { movingMachine, newAxis, newMachine, type Axis, type Machine } from '../machine';
-import { MachineMotions } from '../motion';
+import { newAxis, newMachine, type Axis, type Machine } from '../machine';
+import { MachineMotions, movingMachine } from '../motion';
 import { axisModel, balanceOf, findPeak, integrateAxis, rmsTorque, simulate } from './index';
 import { sampleTimes } from '../motion';
 

@@ -1,5 +1,5 @@
 import { drivePartsInertia } from '../dynamics';
-import { cycleTime, movingMachine, type Axis, type Machine } from '../machine';
+import { cycleTime, type Axis, type Machine } from '../machine';
 import {
   checkAxisMotion,
   MachineMotions,
@@ -14,6 +14,7 @@ import {
   type FoundMotions,
   type PlanContext,
   type PlanFinding,
+  movingMachine,
 } from '../motion';
 import { CHANNEL_IDS, type ChannelId } from './channels';
 import { gateAxis } from './gate';

@@ -46,7 +46,7 @@ export function motionOptions(axis: Axis, laws: readonly LawId[]): MotionOption[
     ...other.map((id): MotionOption => ({
       id: `law ${id}`,
       name: LAWS.find((law) => law.id === id)!.name,
-      plan: withLaw(axis.plan, { id }) as Axis['plan'],
+      plan: withLaw(axis.plan, { id }),
       motion: axis.motion,
     })),
   ];

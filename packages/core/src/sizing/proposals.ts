@@ -1,5 +1,5 @@
 import { findLaw, lawCharacteristics, makeLaw, type LawId } from '../law';
-import { cycleTime, movingMachine, type Axis, type Machine } from '../machine';
+import { cycleTime, type Axis, type Machine } from '../machine';
 import {
   checkPlan,
   MachineMotions,
@@ -13,6 +13,7 @@ import {
   type LawChoice,
   type MotionPlan,
   type Oscillator,
+  movingMachine,
 } from '../motion';
 import { axisModel, emptyInstant, evaluateAxis, simulate } from '../run';
 import { dutyOf } from './duty';
@@ -136,7 +137,7 @@ const SAMPLES = 400;
 
 const withPlan = (machine: Machine, axisId: string, plan: MotionPlan): Machine => ({
   ...machine,
-  axes: machine.axes.map((axis) => (axis.id === axisId ? { ...axis, plan: plan as Axis['plan'] } : axis)),
+  axes: machine.axes.map((axis) => (axis.id === axisId ? { ...axis, plan: plan } : axis)),
 });
 
 /**

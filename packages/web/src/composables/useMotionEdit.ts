@@ -32,7 +32,7 @@ export function setOver(
   const { motion, plan } = axis;
   if (motion.over === over) return;
   const factor = over === 'master' ? wrap / cycle : cycle / wrap;
-  const scaled = scaleTimes(plan, factor) as Axis['plan'];
+  const scaled = scaleTimes(plan, factor);
   plan.segments = scaled.segments;
   if (scaled.knee) plan.knee = scaled.knee;
   if (motion.source.kind === 'points')
@@ -51,7 +51,7 @@ export function useMotionEdit() {
   const axis = computed(() => machine.axis!);
 
   const edit = (label: string, recipe: (motion: AxisMotion) => void, key?: string) =>
-    machine.editAxis(label, (draft) => recipe(draft.motion as AxisMotion), key);
+    machine.editAxis(label, (draft) => recipe(draft.motion), key);
 
   /** Changes the source where it is of a kind. */
   function editSource<K extends SourceKind>(

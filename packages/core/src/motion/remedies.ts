@@ -1,17 +1,8 @@
 import { findLaw, lawCharacteristics, makeLaw, type LawId } from '../law';
-import {
-  fitToCycle,
-  insertSegment,
-  planDuration,
-  planKnees,
-  scaleTimes,
-  setKneePosition,
-  setSegmentTime,
-  type MotionPlan,
-  type PlanFinding,
-} from '../motion';
-import { freeId } from './defaults';
-import { cycleTime, type Axis, type Machine } from './schema';
+import { cycleTime, freeId, type Axis, type Machine } from '../machine';
+import type { PlanFinding } from './checks';
+import { fitToCycle, insertSegment, scaleTimes, setKneePosition, setSegmentTime } from './edit';
+import { planDuration, planKnees, type MotionPlan } from './plan';
 
 /** A way to mend a finding in one step: what a button says, and the machine as it would then be. */
 export interface Remedy {
@@ -26,7 +17,7 @@ const changeAxis =
     axes: machine.axes.map((axis) => (axis.id === id ? { ...axis, ...change(axis, machine) } : axis)),
   });
 const changePlan = (id: string, change: (plan: MotionPlan, machine: Machine) => MotionPlan) =>
-  changeAxis(id, ({ plan }, machine) => ({ plan: change(plan, machine) as Axis['plan'] }));
+  changeAxis(id, ({ plan }, machine) => ({ plan: change(plan, machine) }));
 
 /** Laws that are tried in place of another, the quietest last. */
 const GENTLE: LawId[] = ['modifiedTrapezoid', 'poly345', 'modifiedSine', 'jerkLimited', 'cycloidal', 'poly4567'];

@@ -1,14 +1,5 @@
-import { checkAxisMotion, MachineMotions, type PlanFinding } from '../motion';
-import {
-  cycleTime,
-  movingMachine,
-  newAxis,
-  newMachine,
-  readMachine,
-  remediesFor,
-  type Axis,
-  type Machine,
-} from './index';
+import { cycleTime, newAxis, newMachine, readMachine, type Axis, type Machine } from '../machine';
+import { checkAxisMotion, MachineMotions, movingMachine, remediesFor, type PlanFinding } from './index';
 
 function machineWith(change: (axis: Axis, machine: Machine) => void): Machine {
   const machine = newMachine('M');
