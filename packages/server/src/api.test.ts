@@ -1,7 +1,8 @@
 import { join } from 'node:path';
 import { pino } from 'pino';
 import request from 'supertest';
-import { newMachine } from '@yoke/core';
+import { keptRunSchema, machineSummarySchema, newMachine, refusalSchema, studyStateSchema } from '@yoke/core';
+import { z } from 'zod';
 import { closeReaders, createApp, loadDemoOnce, Studies, type Database } from './index';
 import { TOKEN, testDatabase } from '../test/database';
 
@@ -131,6 +132,27 @@ test('the description names every route it serves', async () => {
   expect(body.components.schemas.Machine.properties.name).toBeDefined();
   expect(Object.keys(body.paths)).toContain('/api/machines/{id}/restore');
   await request(app).get('/api/health').expect(200, { ok: true });
+});
+
+test('answers are what the description says of them', async () => {
+  const wrong = (schema: z.ZodType, body: unknown) => schema.safeParse(body).error?.issues ?? [];
+  const made = await tool().post('/api/machines').send(newMachine('Described')).expect(201);
+  const path = `/api/machines/${made.body.id}`;
+  const run = { name: 'First', document: newMachine('Described') };
+  const wishes = { runs: 1, seed: 1, sensorDelay: 0, friction: 0, torques: false };
+  const study = await tool().post('/api/studies').send({ document: run.document, wishes }).expect(202);
+  await tool().post(`${path}/runs`).send(run).expect(201);
+  const read = async (of: string) => (await request(app).get(of)).body as unknown;
+  expect([
+    wrong(machineSummarySchema, made.body),
+    wrong(z.array(machineSummarySchema).min(1), await read('/api/machines')),
+    wrong(z.array(keptRunSchema).length(1), await read(`${path}/runs`)),
+    wrong(studyStateSchema, study.body),
+    wrong(refusalSchema, await read('/api/machines/none')),
+  ]).toEqual([[], [], [], [], []]);
+  await tool().delete(path).set('If-Match', '"1"').expect(204);
+  const deleted = await read('/api/machines?deleted=true');
+  expect(wrong(z.array(machineSummarySchema.required()).min(1), deleted)).toEqual([]);
 });
 
 test('a run is kept with the document and the revision it came from, and forgotten', async () => {

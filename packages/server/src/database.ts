@@ -9,7 +9,7 @@ import {
   type ModelStatic,
 } from 'sequelize';
 import { SequelizeStorage, Umzug } from 'umzug';
-import type { Motor } from '@yoke/core';
+import type { Motor, StudyState } from '@yoke/core';
 import { migrations } from './migrations';
 
 /** Where the database listens and how to log in. */
@@ -67,11 +67,9 @@ export interface FormerCatalogueRow extends Model<
   createdAt: CreationOptional<Date>;
 }
 
-export type StudyStatus = 'running' | 'done' | 'cancelled' | 'failed';
-
 export interface StudyRow extends Model<InferAttributes<StudyRow>, InferCreationAttributes<StudyRow>> {
   id: string;
-  state: StudyStatus;
+  state: StudyState['state'];
   total: number;
   wishes: string;
   document: string;

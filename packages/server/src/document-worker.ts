@@ -7,17 +7,18 @@ import {
   readMachine,
   readMachineText,
   type Machine,
+  type MachineShown,
   type Motor,
   type Problem,
 } from '@yoke/core';
-import { summaryOf, type Summary } from './summary';
+import { summaryOf } from './summary';
 import { textHash } from './text-hash';
 
 /** A document that was checked, as it is kept. */
 export interface ReadDocument {
   text: string;
   name: string;
-  summary: Summary;
+  summary: MachineShown;
   bytes: number;
   hash: string;
 }

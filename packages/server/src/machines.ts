@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import type { MachineShown, MachineSummary } from '@yoke/core';
 import { Router, text, type Request, type Response } from 'express';
 import { Op, UniqueConstraintError } from 'sequelize';
 import type { Database, MachineRow } from './database';
@@ -53,14 +54,19 @@ function count(request: Request, name: string, least: number, most: number, usua
 
 const LISTED = ['id', 'name', 'summary', 'bytes', 'revision', 'updatedAt', 'deletedAt'] as const;
 
-const listed = ({ id, name, summary, bytes, revision, updatedAt, deletedAt }: MachineRow) => ({
+const listed = ({ id, name, summary, bytes, revision, updatedAt, deletedAt }: MachineRow): MachineSummary => ({
   id,
   name,
-  ...(JSON.parse(summary) as object),
+  ...(JSON.parse(summary) as MachineShown),
   bytes,
   revision,
-  updatedAt,
-  ...(!deletedAt ? {} : { deletedAt, purgedAt: new Date(deletedAt.getTime() + DELETED_KEPT_DAYS * DAY) }),
+  updatedAt: updatedAt.toISOString(),
+  ...(!deletedAt
+    ? {}
+    : {
+        deletedAt: deletedAt.toISOString(),
+        purgedAt: new Date(deletedAt.getTime() + DELETED_KEPT_DAYS * DAY).toISOString(),
+      }),
 });
 
 /** Takes machines away for good that were deleted long ago. */

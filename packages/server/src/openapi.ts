@@ -1,23 +1,20 @@
 import { z } from 'zod';
-import { machineJsonSchema, motorSchema } from '@yoke/core';
-import { studySchema } from './studies';
-
-const problem = z
-  .object({
-    type: z.string(),
-    title: z.string(),
-    status: z.int(),
-    detail: z.string(),
-    problems: z.array(z.object({ path: z.string(), message: z.string() })).optional(),
-    revision: z.int().optional(),
-  })
-  .meta({ title: 'Problem details (RFC 9457)' });
+import {
+  keptRunSchema,
+  machineJsonSchema,
+  machineSummarySchema,
+  motorSchema,
+  refusalSchema,
+  studyStateSchema,
+  studyWishesSchema,
+} from '@yoke/core';
 
 const plain = (schema: unknown) => {
   const { $schema: _, ...rest } = schema as Record<string, unknown>;
   return rest;
 };
 const ref = (name: string) => ({ $ref: `#/components/schemas/${name}` });
+const many = (name: string) => ({ type: 'array', items: ref(name) });
 const json = (schema: unknown) => ({ 'application/json': { schema } });
 const answer = (description: string, content?: unknown) => ({ description, ...(content ? { content } : {}) });
 const failure = (description: string) =>
@@ -51,7 +48,7 @@ const whole = (name: string, description: string, most: number) => ({
 export function openApi() {
   const document = { required: true, content: json(ref('Machine')) };
   const csv = { 'text/csv': { schema: { type: 'string' } } };
-  const motors = answer('The catalogue', json({ type: 'array', items: ref('Motor') }));
+  const motors = answer('The catalogue', json(many('Motor')));
   return {
     openapi: '3.1.0',
     info: {
@@ -77,7 +74,7 @@ export function openApi() {
             },
           ],
           responses: {
-            200: answer('Summaries, newest change first; Link names the next page'),
+            200: answer('Summaries, newest change first; Link names the next page', json(many('MachineSummary'))),
             400: failure('limit or offset is no such number'),
           },
         },
@@ -86,7 +83,7 @@ export function openApi() {
           parameters: [idempotencyKey],
           requestBody: document,
           responses: {
-            201: answer('Created; ETag names its revision'),
+            201: answer('Created; ETag names its revision', json(ref('MachineSummary'))),
             409: failure('The key was used for something else'),
             415: failure('No JSON'),
             422: failure('Invalid document'),
@@ -123,11 +120,15 @@ export function openApi() {
       },
       '/api/machines/{id}/restore': {
         parameters: [idParameter],
-        post: { summary: 'Undo a deletion', responses: { 200: answer('Restored') } },
+        post: { summary: 'Undo a deletion', responses: { 200: answer('Restored', json(ref('MachineSummary'))) } },
       },
       '/api/machines/{id}/duplicate': {
         parameters: [idParameter],
-        post: { summary: 'Copy a machine', parameters: [idempotencyKey], responses: { 201: answer('The copy') } },
+        post: {
+          summary: 'Copy a machine',
+          parameters: [idempotencyKey],
+          responses: { 201: answer('The copy', json(ref('MachineSummary'))) },
+        },
       },
       '/api/studies': {
         post: {
@@ -138,7 +139,7 @@ export function openApi() {
           },
           parameters: [idempotencyKey],
           responses: {
-            202: answer('Begun; Location names the study. It is gone on with after a restart'),
+            202: answer('Begun; Location names the study. It is gone on with after a restart', json(ref('StudyState'))),
             422: failure('Invalid document or wishes, or a run beyond the budget'),
             503: failure('Too many studies at a time'),
           },
@@ -148,7 +149,7 @@ export function openApi() {
         parameters: [idParameter],
         get: {
           summary: 'How far it is, and the runs done',
-          responses: { 200: answer('The study'), 404: failure('No such study') },
+          responses: { 200: answer('The study', json(ref('StudyState'))), 404: failure('No such study') },
         },
         delete: { summary: 'Cancel it', parameters: [anyMatch], responses: { 204: answer('Cancelled') } },
       },
@@ -156,7 +157,7 @@ export function openApi() {
         parameters: [idParameter],
         get: {
           summary: 'Runs kept of a machine, without the documents they came from',
-          responses: { 200: answer('Runs') },
+          responses: { 200: answer('Runs', json(many('KeptRun'))) },
         },
         post: {
           summary: 'Keep a run: a name and the document it is computed from',
@@ -169,7 +170,11 @@ export function openApi() {
               properties: { name: { type: 'string' }, document: ref('Machine') },
             }),
           },
-          responses: { 201: answer('Kept'), 409: failure('Too many'), 422: failure('Invalid document') },
+          responses: {
+            201: answer('Kept', json(ref('KeptRun'))),
+            409: failure('Too many'),
+            422: failure('Invalid document'),
+          },
         },
       },
       '/api/machines/{id}/runs/{run}': {
@@ -211,10 +216,13 @@ export function openApi() {
     components: {
       securitySchemes: { token: { type: 'http', scheme: 'bearer' } },
       schemas: {
-        Study: plain(z.toJSONSchema(studySchema)),
+        MachineSummary: plain(z.toJSONSchema(machineSummarySchema)),
+        KeptRun: plain(z.toJSONSchema(keptRunSchema)),
+        StudyState: plain(z.toJSONSchema(studyStateSchema)),
+        Study: plain(z.toJSONSchema(studyWishesSchema)),
         Machine: plain(machineJsonSchema()),
         Motor: plain(z.toJSONSchema(motorSchema)),
-        Problem: plain(z.toJSONSchema(problem)),
+        Problem: plain(z.toJSONSchema(refusalSchema)),
       },
     },
   };

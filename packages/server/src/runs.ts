@@ -1,3 +1,4 @@
+import type { KeptRun } from '@yoke/core';
 import { Router, type Request, type Response } from 'express';
 import { UniqueConstraintError } from 'sequelize';
 import type { Database, RunRow } from './database';
@@ -9,7 +10,12 @@ import { HttpProblem } from './problem';
 /** Most runs kept of one machine. */
 const MOST_RUNS = 50;
 
-const listed = ({ id, name, revision, createdAt }: RunRow) => ({ id, name, revision, createdAt });
+const listed = ({ id, name, revision, createdAt }: RunRow): KeptRun => ({
+  id,
+  name,
+  revision,
+  createdAt: createdAt.toISOString(),
+});
 
 /** Runs kept of a machine, under /api/machines/{id}/runs. */
 export function runRoutes({ sequelize, machines, runs }: Database): Router {

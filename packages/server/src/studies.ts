@@ -1,22 +1,12 @@
 import { Router, type Request, type Response } from 'express';
 import { Op, UniqueConstraintError } from 'sequelize';
-import { studyDraws, type StudyRun, type StudyWishes } from '@yoke/core';
-import { z } from 'zod';
-import type { Database, StudyRow, StudyStatus } from './database';
+import { studyDraws, studyWishesSchema, type StudyRun, type StudyState, type StudyWishes } from '@yoke/core';
+import type { Database, StudyRow } from './database';
 import { readBodyWith } from './documents';
 import { bodyOf } from './guard';
 import { idOf, jsonText } from './machines';
 import { HttpProblem, isDatabaseAway } from './problem';
 import { StudyQueue } from './study-queue';
-
-/** What a study asks for. */
-export const studySchema = z.strictObject({
-  runs: z.int().min(1).max(2000),
-  seed: z.int().min(0).max(4_294_967_295),
-  sensorDelay: z.number().min(0).max(10).meta({ description: 'Largest extra delay of each change of a sensor, s' }),
-  friction: z.number().min(0).max(0.9).meta({ description: 'Largest share by which friction differs' }),
-  torques: z.boolean().meta({ description: 'Whether torques are computed too' }),
-});
 
 /** Studies under way at a time, and how long results are kept, in days. */
 const MOST_AT_ONCE = 20;
@@ -99,7 +89,7 @@ export class Studies {
     else this.queue.add({ id, text, torques: wishes.torques, waiting, take, end });
   }
 
-  private async finish(id: string, state: StudyStatus, problem: string | null): Promise<void> {
+  private async finish(id: string, state: StudyState['state'], problem: string | null): Promise<void> {
     if (this.closed) return;
     await patiently(() => this.database.studies.update({ state, problem }, { where: { id, state: 'running' } }));
   }
@@ -111,7 +101,7 @@ export class Studies {
   }
 
   /** A study as far as it is, with the runs done. */
-  async shown({ id, total, state, problem }: StudyRow) {
+  async shown({ id, total, state, problem }: StudyRow): Promise<StudyState> {
     const rows = await this.database.studyRuns.findAll({ where: { studyId: id }, order: [['number', 'ASC']] });
     const runs = rows.map(({ data }) => JSON.parse(data) as StudyRun);
     return { id, total, done: runs.length, state, problem, runs };
@@ -136,7 +126,7 @@ export function studyRoutes(studies: Studies): Router {
 
   routes.post('/', jsonText, async (request: Request, response: Response) => {
     const { document, rest, beyondBudget } = await readBodyWith(request.body, 'document');
-    const read = studySchema.safeParse(rest.wishes);
+    const read = studyWishesSchema.safeParse(rest.wishes);
     if (!read.success) {
       const { path, message } = read.error.issues[0]!;
       throw new HttpProblem(422, 'Not a valid study', `${['wishes', ...path].join('.')}: ${message}`);

@@ -65,18 +65,20 @@ export interface CueMove {
 }
 
 /** Why a run came to its end. */
-export type CycleEnd =
-  | 'cycles'
-  | 'stop'
-  | 'longest'
-  | 'waiting'
-  | 'idle'
-  | 'emergency'
-  | 'monitor'
-  | 'stuck'
-  | 'endless'
-  | 'too-much'
-  | 'timed';
+export const CYCLE_ENDS = [
+  'cycles',
+  'stop',
+  'longest',
+  'waiting',
+  'idle',
+  'emergency',
+  'monitor',
+  'stuck',
+  'endless',
+  'too-much',
+  'timed',
+] as const;
+export type CycleEnd = (typeof CYCLE_ENDS)[number];
 
 /** Something noteworthy of a simulated cycle. */
 export interface CycleFinding {

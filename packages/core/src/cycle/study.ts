@@ -1,41 +1,41 @@
+import { z } from 'zod';
 import type { Machine } from '../machine';
 import { Scatter } from '../numeric';
 import { runCycle, simulateCycle } from './run-cycle';
-import type { CycleEnd } from './events';
+import { CYCLE_ENDS } from './events';
 
 /** What scatters over many runs. */
-export interface StudyWishes {
-  runs: number;
-  seed: number;
-  /** Largest extra delay of every change of a sensor, s. */
-  sensorDelay: number;
-  /** Largest share by which all friction differs from run to run. */
-  friction: number;
-  /** Whether torques are computed too (slower). */
-  torques: boolean;
-}
+export const studyWishesSchema = z.strictObject({
+  runs: z.int().min(1).max(2000),
+  seed: z.int().min(0).max(4_294_967_295),
+  sensorDelay: z.number().min(0).max(10).meta({ description: 'Largest extra delay of each change of a sensor, s' }),
+  friction: z.number().min(0).max(0.9).meta({ description: 'Largest share by which friction differs' }),
+  torques: z.boolean().meta({ description: 'Whether torques are computed too' }),
+});
+export type StudyWishes = z.infer<typeof studyWishesSchema>;
 
 /** What one run of a study drew; the same draw gives the same run. */
-export interface StudyDraw {
-  number: number;
-  seed: number;
-  friction: number;
-  sensorDelay: number;
-}
+const studyDrawSchema = z.object({
+  number: z.int(),
+  seed: z.int(),
+  friction: z.number().meta({ description: 'Factor on all coefficients of friction' }),
+  sensorDelay: z.number().meta({ description: 's' }),
+});
+export type StudyDraw = z.infer<typeof studyDrawSchema>;
 
 /** What one run of a study came to. */
-export interface StudyRun extends StudyDraw {
-  end: CycleEnd;
-  duration: number;
-  /** Mean time of the full cycles, s; null where there was none. */
-  cycleTime: number | null;
-  longestCycle: number | null;
-  done: number;
-  /** Parts that ended where missed parts end, fell out, or were lost by a gripper. */
-  missed: number;
-  /** Largest torque at the shaft of each axis, N·m; empty without torques. */
-  peaks: { axis: string; torque: number }[];
-}
+export const studyRunSchema = studyDrawSchema.extend({
+  end: z.enum(CYCLE_ENDS),
+  duration: z.number().meta({ description: 's' }),
+  cycleTime: z.number().nullable().meta({ description: 'Mean time of the full cycles, s; null where there was none' }),
+  longestCycle: z.number().nullable().meta({ description: 's' }),
+  done: z.int().meta({ description: 'Parts that ended where good parts end' }),
+  missed: z.int().meta({ description: 'Parts that ended where missed parts end, fell out, or were lost by a gripper' }),
+  peaks: z
+    .array(z.object({ axis: z.string(), torque: z.number() }))
+    .meta({ description: 'Largest torque at the shaft of each axis, N·m; empty without torques' }),
+});
+export type StudyRun = z.infer<typeof studyRunSchema>;
 
 /** The draws of a study, from its seed alone. */
 export function studyDraws({ runs, seed, friction, sensorDelay }: StudyWishes): StudyDraw[] {

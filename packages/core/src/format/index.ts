@@ -17,3 +17,4 @@ export * from './cam-table';
 export { eventsCsv } from './events';
 export { partsCsv } from './parts';
 export { leadCsv } from './lead';
+export * from './answers';

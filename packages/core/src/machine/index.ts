@@ -1,6 +1,6 @@
 export * from './schema';
 export * from './defaults';
-export { describeProblems, machineText, readMachine, readMachineText } from './read';
+export { describeProblems, machineText, problemSchema, readMachine, readMachineText } from './read';
 export type { Problem, ReadResult } from './read';
 export { machineJsonSchema } from './json-schema';
 export * from './mechanism';

@@ -1,14 +1,12 @@
-import type { z } from 'zod';
+import { z } from 'zod';
 import { FORMAT_NAME, FORMAT_VERSION, machineSchema, type Machine } from './schema';
 import { LEAST } from './parts';
 import { CONDITION_DEPTH } from './sequence';
 import { upgrade } from './upgrade';
 
 /** One thing wrong in a document: where (`axes[0].load.slope`) and what is expected there. */
-export interface Problem {
-  path: string;
-  message: string;
-}
+export const problemSchema = z.object({ path: z.string(), message: z.string() });
+export type Problem = z.infer<typeof problemSchema>;
 
 /** Outcome of reading a document. */
 export type ReadResult = { ok: true; machine: Machine } | { ok: false; problems: Problem[] };

@@ -1,20 +1,4 @@
-import type { Machine, Motor, Problem, StudyRun, StudyWishes } from '@yoke/core';
-
-/** What the start page lists of a machine. */
-export interface MachineSummary {
-  id: string;
-  name: string;
-  notes: string;
-  axes: { name: string; kind: 'linear' | 'rotary'; colour: number }[];
-  cycle: Machine['cycle'];
-  /** Size of the document, bytes. */
-  bytes: number;
-  revision: number;
-  updatedAt: string;
-  /** Of a deleted machine: when it was deleted, and when it goes for good. */
-  deletedAt?: string;
-  purgedAt?: string;
-}
+import type { KeptRun, Machine, MachineSummary, Motor, Problem, Refusal, StudyState, StudyWishes } from '@yoke/core';
 
 /** A page of machines, and whether there are more. */
 export interface MachinePage {
@@ -22,28 +6,10 @@ export interface MachinePage {
   more: boolean;
 }
 
-/** A run that was kept; the document it is computed from is read when it is wanted. */
-export interface KeptRun {
-  id: string;
-  name: string;
-  revision: number;
-  createdAt: string;
-}
-
 /** The motor catalogue, and how many motors the one before the last change had; null where there is none. */
 export interface Catalogue {
   motors: Motor[];
   former: number | null;
-}
-
-/** Many runs on the server, as far as they are. */
-export interface StudyState {
-  id: string;
-  total: number;
-  done: number;
-  state: 'running' | 'done' | 'cancelled' | 'failed';
-  problem: string | null;
-  runs: StudyRun[];
 }
 
 /** An answer of the server that refuses a request (RFC 9457), or status 0 where the server is out of reach. */
@@ -72,11 +38,7 @@ async function call(path: string, init: RequestInit = {}): Promise<Response> {
     throw new ApiProblem(0, 'The server cannot be reached: is “npm start” still running?');
   }
   if (response.ok) return response;
-  const body = (await response.json().catch(() => ({}))) as Partial<{
-    detail: string;
-    problems: Problem[];
-    revision: number;
-  }>;
+  const body = (await response.json().catch(() => ({}))) as Partial<Refusal>;
   const detail = body.detail ?? `The server answered ${response.status}.`;
   throw new ApiProblem(response.status, detail, body.problems, body.revision);
 }

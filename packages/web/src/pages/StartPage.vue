@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { describeProblems, newAxis, newMachine, type Machine } from '@yoke/core';
+import { describeProblems, newAxis, newMachine, type Machine, type MachineSummary } from '@yoke/core';
 import { Copy, Download, Pencil, Trash2 } from '@lucide/vue';
 import { ElButton, ElMessage } from 'element-plus';
 import { h, nextTick, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import { api, type MachineSummary } from '@/api/client';
+import { api } from '@/api/client';
 import AppHeader from '@/components/AppHeader.vue';
 import FileButton from '@/components/FileButton.vue';
 import KeySheet from '@/components/KeySheet.vue';

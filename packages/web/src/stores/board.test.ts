@@ -8,9 +8,10 @@ import {
   type Machine,
   type MachineRun,
   type Mechanism,
+  type KeptRun,
 } from '@yoke/core';
 import { createPinia, setActivePinia } from 'pinia';
-import { api, type KeptRun } from '@/api/client';
+import { api } from '@/api/client';
 import { useBoard } from './board';
 import { useCompare } from './compare';
 import { useMachine } from './machine';

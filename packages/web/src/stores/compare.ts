@@ -6,10 +6,11 @@ import {
   type Machine,
   type Run,
   type ToldFinding,
+  type KeptRun,
 } from '@yoke/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowReactive, shallowRef, watch } from 'vue';
-import { api, type KeptRun } from '@/api/client';
+import { api } from '@/api/client';
 import { useMachine } from './machine';
 import { useRun } from './run';
 

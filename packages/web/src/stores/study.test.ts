@@ -1,7 +1,7 @@
-import { newAxis, newMachine, type StudyWishes } from '@yoke/core';
+import { newAxis, newMachine, type StudyWishes, type StudyState } from '@yoke/core';
 import { createPinia, setActivePinia } from 'pinia';
 import { nextTick } from 'vue';
-import { api, ApiProblem, type StudyState } from '@/api/client';
+import { api, ApiProblem } from '@/api/client';
 import { useMachine } from './machine';
 import { useStudy } from './study';
 

@@ -1,10 +1,10 @@
 import { sha256 } from '@noble/hashes/sha2';
 import { bytesToHex } from '@noble/hashes/utils';
-import { runInput, type Machine, type StudyWishes } from '@yoke/core';
+import { runInput, type Machine, type StudyWishes, type StudyState } from '@yoke/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { ApiProblem } from '@/api/client';
-import { api, type StudyState } from '@/api/client';
+import { api } from '@/api/client';
 import { useMachine } from './machine';
 
 /** Between two looks at a study that runs, ms. */
