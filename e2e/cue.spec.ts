@@ -214,12 +214,25 @@ test('many runs on the server: progress, spread, and the worst case in one click
   await expect(page.getByText('One of many scattered runs is shown')).toBeHidden();
 });
 
-test('on the first start of a browser the transplanter opens by itself, once', async ({ browser, baseURL }) => {
+/** Where every run came from, since the page was loaded. */
+const runsOf = (page: Page) =>
+  page.evaluate(() =>
+    (performance.getEntriesByName('yoke-run') as PerformanceMark[]).map(
+      ({ detail }) => (detail as { from: string }).from,
+    ),
+  );
+
+test('on the first start of a browser the transplanter opens by itself, once, with its result', async ({
+  browser,
+  baseURL,
+}) => {
   const context = await browser.newContext({ storageState: { cookies: [], origins: [] } });
   const page = await context.newPage();
   await page.goto(baseURL!);
   await expect(page).toHaveURL(/\/cue/);
   await expect(page.getByRole('region', { name: 'Cues over time' })).toBeVisible();
+  // It came with the page: nothing was computed.
+  await expect.poll(() => runsOf(page)).toEqual(['kept']);
   await page.goto(baseURL!);
   await listed(page, 'Seedling transplanter');
   await context.close();
@@ -228,14 +241,10 @@ test('on the first start of a browser the transplanter opens by itself, once', a
 test('a cycle is computed once: its first second plays meanwhile, other parts, a name and a reload find it there', async ({
   page,
 }) => {
-  await page.goto(`/machine/${await copyOfDemo(page, 'Seedling transplanter')}/cue`);
-  // Where every run came from, since the page was loaded.
-  const runs = () =>
-    page.evaluate(() =>
-      (performance.getEntriesByName('yoke-run') as PerformanceMark[]).map(
-        ({ detail }) => (detail as { from: string }).from,
-      ),
-    );
+  // The result of the machine as it is comes with the page; this one is another.
+  const id = await copyOfDemo(page, 'Seedling transplanter', ({ sequence }) => void (sequence.seed += 1));
+  await page.goto(`/machine/${id}/cue`);
+  const runs = () => runsOf(page);
   await expect(
     page.getByRole('status').filter({ hasText: /what is shown and can be played is its first 1\ss/ }),
   ).toBeVisible();

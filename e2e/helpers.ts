@@ -76,10 +76,17 @@ export async function choose(page: Page, label: string, entry: string): Promise<
 }
 
 /** Makes a copy of a demonstration machine, so that tests beside this one are not disturbed; gives its identifier. */
-export async function copyOfDemo(page: Page, name: string): Promise<string> {
+export async function copyOfDemo(page: Page, name: string, change?: (machine: Machine) => void): Promise<string> {
   const machines = (await (await page.request.get('/api/machines?limit=500')).json()) as { id: string; name: string }[];
   const demo = machines.find((machine) => machine.name === name)!;
   const copy = (await (await post(page, `/api/machines/${demo.id}/duplicate`)).json()) as { id: string };
+  if (change) {
+    const read = await page.request.get(`/api/machines/${copy.id}`);
+    const machine = (await read.json()) as Machine;
+    change(machine);
+    const headers = { 'If-Match': read.headers().etag!, Origin: new URL(read.url()).origin };
+    expect((await page.request.put(`/api/machines/${copy.id}`, { data: machine, headers })).status()).toBe(200);
+  }
   return copy.id;
 }
 

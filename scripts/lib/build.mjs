@@ -7,15 +7,24 @@ import { root } from './paths.mjs';
 /** Packages that server and command line find among the installed ones: those that load files of their own. */
 const LEFT_OUT = ['express', 'helmet', 'mariadb', 'pino', 'piscina', 'sequelize', 'umzug'];
 
+/** What the page is made of; results of demonstration machines come with it. */
+const PAGE = ['packages/web', 'packages/core/src', 'demo', 'scripts/write-results.ts', 'package-lock.json'];
+
 /** Builds the web application unless the last build still matches its sources. */
 export async function buildWeb() {
-  await buildOnce('packages/web/dist', ['packages/web', 'packages/core/src', 'package-lock.json'], () => {
+  await buildOnce('packages/web/dist', PAGE, () => {
     console.log('Building the web application …');
     const { status, stderr, stdout } = spawnSync('npx', ['vite', 'build', '--logLevel', 'error'], {
       cwd: `${root}packages/web`,
       encoding: 'utf8',
     });
     if (status !== 0) throw new Stop(`The web application could not be built:\n${stdout}${stderr}`);
+    const results = spawnSync(
+      process.execPath,
+      ['--import', 'tsx', 'scripts/write-results.ts', 'packages/web/dist/results'],
+      { cwd: root, encoding: 'utf8' },
+    );
+    if (results.status !== 0) throw new Stop(`The demonstration could not be computed:\n${results.stderr}`);
   });
 }
 

@@ -18,3 +18,4 @@ export { eventsCsv } from './events';
 export { partsCsv } from './parts';
 export { leadCsv } from './lead';
 export * from './answers';
+export { readResult, writeResult, type KeptResult } from './result-file';

@@ -47,6 +47,17 @@ export function rotorInput(machine: Machine, motors: readonly Motor[]): string {
   return JSON.stringify(chosen);
 }
 
+/**
+ * Everything that a result goes by, as one text: a result is kept by the hash of it.
+ * @param release the computation as it is: what another one found is not taken for what this one would find
+ */
+export const resultInput = (
+  release: string,
+  machine: Machine,
+  motors: readonly Motor[],
+  draw: CycleOptions = {},
+): string => [release, runInput(machine, draw), rotorInput(machine, motors)].join('\n');
+
 /** Whether a result can be kept for another time: what was found in it holds no sentences, in which names might stand. */
 export function isKeepable({ run }: Pick<MachineRun, 'run'>): boolean {
   const all = [...run.findings, ...(run.mechanism?.findings ?? []), ...run.axes.flatMap(({ findings }) => findings)];

@@ -1,8 +1,5 @@
-import type { MachineRun } from '@yoke/core';
+import type { KeptResult } from '@yoke/core';
 import { createStore, del, get, set, update, type UseStore } from 'idb-keyval';
-
-/** A result as it is kept: what was found in it is told anew, by the names of the day. */
-export type KeptResult = Pick<MachineRun, 'run' | 'record'>;
 
 /** Where results lie. */
 export interface ResultStorage {

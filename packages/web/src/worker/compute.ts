@@ -11,8 +11,8 @@ import {
   judgeCandidate,
   planCandidates,
   rankMotors,
-  rotorInput,
   runBase,
+  resultInput,
   runInput,
   runLead,
   simulate,
@@ -33,6 +33,7 @@ import {
 } from '@yoke/core';
 import { expose } from 'comlink';
 import { browserStorage, KeptResults } from '@/lib/kept-results';
+import { ShippedResults } from '@/lib/shipped-results';
 
 /** Tells one release of the computation from another: what an other one found is not taken for what this one would find. */
 declare const RESULTS_OF: string;
@@ -63,6 +64,7 @@ const WORTH_KEEPING = 100;
 
 let catalogue: Motor[] = [];
 const kept = new KeptResults(browserStorage());
+const shipped = new ShippedResults();
 /** The runs computed last, without rotors, by their input. */
 const bases = new Map<string, MachineBase>();
 /** The results given last, by their keys. */
@@ -72,17 +74,18 @@ let lastTook = Infinity;
 /** How long the cycle computed last was, s; null before any. */
 let lastDuration: number | null = null;
 
-const keyOf = (text: string) => bytesToHex(sha256(`${RESULTS_OF}\n${text}`));
+const keyOf = (machine: Machine, draw: CycleOptions) =>
+  bytesToHex(sha256(resultInput(RESULTS_OF, machine, catalogue, draw)));
 
 /** A run from what is there: the one given last, one kept in the browser, one that lacks rotors; else it is computed. */
 async function resultOf(machine: Machine, hooks: RunHooks, draw: CycleOptions) {
   const input = runInput(machine, draw);
-  const key = keyOf(`${input}\n${rotorInput(machine, catalogue)}`);
+  const key = keyOf(machine, draw);
   const before = given.get(key);
   if (before) return { ...before, key, from: 'kept' as const };
   const base = bases.get(input);
   // Where the run before was not worth keeping, this one was not either: a look would take as long as the run.
-  const old = base || lastTook <= WORTH_KEEPING ? null : await kept.find(key);
+  const old = base || lastTook <= WORTH_KEEPING ? null : ((await kept.find(key)) ?? (await shipped.find(key)));
   if (old) return { ...old, key, from: 'kept' as const };
   const started = performance.now();
   const found = finishRun(machine, base ?? (await computeBase(machine, input, hooks, draw)), catalogue);
@@ -125,6 +128,8 @@ const worker = {
     draw: CycleOptions = {},
     have: string | null = null,
   ): Promise<KeyedRun> {
+    // Another machine than before.
+    if (have === null) lastTook = Infinity;
     const { key, from, run, record } = await resultOf(machine, hooks, draw);
     putLast(given, key, { run, record });
     const findings = toldFindings(machine, run, record);
