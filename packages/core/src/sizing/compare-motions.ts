@@ -1,8 +1,9 @@
 import { LAWS, type LawId } from '../law';
 import { cycleTime, type Alternative, type Axis, type Machine } from '../machine';
 import { checkPlan } from '../motion';
-import { simulate, type AxisRun } from '../run';
+import type { AxisRun } from '../run';
 import { withLaw } from './proposals';
+import { runBase } from './run-machine';
 
 /** A motion an axis might have, to be held against others. */
 export interface MotionOption {
@@ -53,29 +54,26 @@ export function motionOptions(axis: Axis, laws: readonly LawId[]): MotionOption[
 }
 
 /**
- * Runs the machine once with each option and sums up what the axis does.
+ * Runs the machine once with each option, its cycle where it has one, and sums up what the axis does.
  * @param rotorInertia inertia in kg·m² of the chosen motor, which counts in the torque
  */
-export function compareMotions(
+export async function compareMotions(
   machine: Machine,
   axisId: string,
   options: readonly MotionOption[],
   rotorInertia = 0,
-): ComparedMotion[] {
-  return options.map((option) => {
+): Promise<ComparedMotion[]> {
+  const compared: ComparedMotion[] = [];
+  for (const option of options) {
     const axes = machine.axes.map((axis) =>
       axis.id === axisId ? { ...axis, plan: option.plan, motion: option.motion } : axis,
     );
     const axis = axes.find(({ id }) => id === axisId)!;
-    const run = simulate({ ...machine, axes }, { rotors: { [axisId]: rotorInertia } });
-    return summed(
-      option,
-      axis,
-      run.axes.find((own) => own.axisId === axisId)!,
-      run.times,
-      cycleTime(machine),
-    );
-  });
+    const run = (await runBase({ ...machine, axes })).withRotors({ [axisId]: rotorInertia });
+    const own = run.axes.find((ran) => ran.axisId === axisId)!;
+    compared.push(summed(option, axis, own, run.times, cycleTime(machine)));
+  }
+  return compared;
 }
 
 const largest = (values: Float64Array) => values.reduce((most, value) => Math.max(most, Math.abs(value)), 0);

@@ -1,3 +1,4 @@
+import { brokenBy } from '../cycle';
 import { findLaw, lawCharacteristics, makeLaw, type LawId } from '../law';
 import { cycleTime, type Axis, type Machine } from '../machine';
 import {
@@ -15,9 +16,10 @@ import {
   type Oscillator,
   movingMachine,
 } from '../motion';
-import { axisModel, emptyInstant, evaluateAxis, simulate } from '../run';
+import { axisModel, emptyInstant, evaluateAxis, isHeldBack, simulate } from '../run';
 import { dutyOf } from './duty';
 import { judgeMotor } from './rank';
+import { runMachine } from './run-machine';
 import type { Motor } from './motor';
 
 /** What a proposal is to bring: the shortest plan, or the least peak or RMS torque at the same length. */
@@ -137,7 +139,7 @@ const SAMPLES = 400;
 
 const withPlan = (machine: Machine, axisId: string, plan: MotionPlan): Machine => ({
   ...machine,
-  axes: machine.axes.map((axis) => (axis.id === axisId ? { ...axis, plan: plan } : axis)),
+  axes: machine.axes.map((axis) => (axis.id === axisId ? { ...axis, plan } : axis)),
 });
 
 /**
@@ -201,9 +203,11 @@ function ownTorque(machine: Machine, axis: Axis, rotor: number): Pick<PlanPrice,
 function wholeTorque(machine: Machine, axis: Axis, rotor: number): Pick<PlanPrice, 'peakTorque' | 'rmsTorque'> {
   const run = simulate({ ...machine, step: cycleTime(machine) / SAMPLES }, { rotors: { [axis.id]: rotor } });
   const own = run.axes.find(({ axisId }) => axisId === axis.id)!;
-  const peakTorque = own.channels.motorTorque.reduce((most, value) => Math.max(most, Math.abs(value)), 0);
+  const peakTorque = largest(own.channels.motorTorque);
   return { peakTorque: Number.isNaN(peakTorque) ? Infinity : peakTorque, rmsTorque: own.rms.motorTorque };
 }
+
+const largest = (values: Float64Array) => values.reduce((most, value) => Math.max(most, Math.abs(value)), 0);
 
 function worstVibration(plan: MotionPlan, { frequency, damping }: Oscillator): number {
   const way = strokes(plan);
@@ -286,6 +290,44 @@ function shortestPlan(
     else high = middle;
   }
   return { plan: scaled(high), bound };
+}
+
+/**
+ * What a plan costs as the run of the machine shows it once the plan is taken: with its cycle, where it has one, and
+ * the motor chosen. Infinite torques where that run is broken.
+ */
+export async function priceByRun(machine: Machine, task: ProposalTask, plan: MotionPlan): Promise<PlanPrice> {
+  const changed = withPlan(machine, task.axisId, plan);
+  const axis = changed.axes.find(({ id }) => id === task.axisId)!;
+  const { run, findings } = await runMachine(changed, { motors: task.motor ? [task.motor] : [] });
+  const own = run.axes.find(({ axisId }) => axisId === axis.id)!;
+  const isBroken = isHeldBack(own) || brokenBy(findings, axis) !== null;
+  return {
+    time: planDuration(plan),
+    peakTorque: isBroken ? Infinity : largest(own.channels.motorTorque),
+    rmsTorque: isBroken ? Infinity : own.rms.motorTorque,
+    ...peaks(axis),
+    vibration: task.oscillator ? worstVibration(plan, task.oscillator) : null,
+  };
+}
+
+/**
+ * The best of judged candidates, priced by runs of the machine: what they are proposed with is what the run will show.
+ * @returns the price of the plan as it is too
+ */
+export async function confirmProposals(
+  machine: Machine,
+  task: ProposalTask,
+  judged: readonly JudgedCandidate[],
+): Promise<{ now: PlanPrice; list: JudgedCandidate[] }> {
+  const axis = machine.axes.find(({ id }) => id === task.axisId)!;
+  const now = await priceByRun(machine, task, axis.plan);
+  const list: JudgedCandidate[] = [];
+  for (const candidate of bestProposals(judged, task.goal)) {
+    const cycle = task.goal === 'time' ? withCycle(machine, planDuration(candidate.plan)) : machine;
+    list.push({ ...candidate, price: await priceByRun(cycle, task, candidate.plan) });
+  }
+  return { now, list: bestProposals(list, task.goal) };
 }
 
 /** The best of judged candidates first: by the goal, then by the other torque; those alike to the best of a law are left out. */

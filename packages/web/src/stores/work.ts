@@ -5,6 +5,7 @@ import {
   type LeadResult,
   type MotionOption,
   type PathLead,
+  type PlanPrice,
   type ProposalTask,
 } from '@yoke/core';
 import { proxy, wrap, type Remote } from 'comlink';
@@ -17,6 +18,13 @@ import { useMachine } from './machine';
 interface Helper {
   thread: Worker;
   remote: Remote<ComputeWorker>;
+}
+
+/** What was found, best first, and what the plan as it is costs. */
+export interface Proposals {
+  now: PlanPrice;
+  list: JudgedCandidate[];
+  judged: number;
 }
 
 /** Workers for proposals; more would take the run and the page their time. */
@@ -50,8 +58,11 @@ export const useWork = defineStore('work', () => {
 
   const lead = async (wanted: PathLead): Promise<LeadResult> => (await helper()).lead(machine.document!, wanted);
 
-  /** Judges all candidates of a task on as many workers as there are; null where it was cancelled. */
-  async function propose(task: ProposalTask): Promise<JudgedCandidate[] | null> {
+  /**
+   * Judges all candidates of a task on as many workers as there are, and prices the best by runs of the machine; null
+   * where it was cancelled.
+   */
+  async function propose(task: ProposalTask): Promise<Proposals | null> {
     const document = machine.document!;
     const axis = document.axes.find(({ id }) => id === task.axisId)!;
     const workers = Math.max(1, Math.min(MOST_WORKERS, (navigator.hardwareConcurrency || 2) - 1));
@@ -70,8 +81,10 @@ export const useWork = defineStore('work', () => {
       ),
     );
     try {
-      const judged = await Promise.race([Promise.all(parts), cancelled]);
-      return judged?.flat() ?? null;
+      const judged = (await Promise.race([Promise.all(parts), cancelled]))?.flat();
+      if (!judged) return null;
+      const best = await Promise.race([proposing[0]!.remote.confirm(document, task, judged), cancelled]);
+      return best && { ...best, judged: judged.length };
     } finally {
       for (const { thread } of proposing) thread.terminate();
       proposing = [];

@@ -4,6 +4,7 @@ import {
   brokenBy,
   chosenRotors,
   compareMotions,
+  confirmProposals,
   dutyOf,
   finishRun,
   hasCycle,
@@ -15,7 +16,6 @@ import {
   resultInput,
   runInput,
   runLead,
-  simulate,
   isHeldBack,
   toldFindings,
   type Candidate,
@@ -152,8 +152,8 @@ const worker = {
     );
   },
   /** Runs the machine with each of some motions of an axis. */
-  compare(machine: Machine, axisId: string, options: MotionOption[]): ComparedMotion[] {
-    const inertia = chosenRotors(machine, simulate(machine), catalogue)[axisId] ?? 0;
+  async compare(machine: Machine, axisId: string, options: MotionOption[]): Promise<ComparedMotion[]> {
+    const inertia = chosenRotors(machine, (await runBase(machine)).run, catalogue)[axisId] ?? 0;
     return compareMotions(machine, axisId, options, inertia);
   },
   /** Judges every n-th candidate of a task, beginning with one; tells now and then how many are done. */
@@ -175,6 +175,8 @@ const worker = {
     }
     return judged;
   },
+  /** The best of what was judged, with prices by runs of the machine, and that of the plan as it is. */
+  confirm: (machine: Machine, task: ProposalTask, judged: JudgedCandidate[]) => confirmProposals(machine, task, judged),
   /** Leads a tool point along its path. */
   lead: (machine: Machine, lead: PathLead): LeadResult => runLead(machine, lead),
 };

@@ -2,19 +2,16 @@
 import type { formatQuantity } from '@yoke/core';
 import {
   AXIS_KINDS,
-  bestProposals,
   displayUnit,
   formatNumber,
   lawText,
   makeLaw,
   planKnees,
-  pricePlan,
   proposalProblem,
   residualSpectrum,
   toDisplay,
   vibrationResponse,
   type JudgedCandidate,
-  type PlanPrice,
   type ProposalGoal,
   type ProposalTask,
 } from '@yoke/core';
@@ -26,7 +23,7 @@ import CurveStack, { type CurvePanel } from '@/components/CurveStack.vue';
 import QuantityField from '@/components/QuantityField.vue';
 import { useCatalogue } from '@/stores/catalogue';
 import { useMachine } from '@/stores/machine';
-import { useWork } from '@/stores/work';
+import { useWork, type Proposals } from '@/stores/work';
 
 /** Plans found by search, each with its price; and what a law leaves swinging on an elastic drive train. */
 const machine = useMachine();
@@ -37,13 +34,7 @@ const problem = computed(() => proposalProblem(axis.value));
 const goal = ref<ProposalGoal>('peak');
 const frequency = ref(12);
 const damping = ref(0.02);
-const found = shallowRef<{
-  axisId: string;
-  goal: ProposalGoal;
-  now: PlanPrice;
-  list: JudgedCandidate[];
-  judged: number;
-} | null>(null);
+const found = shallowRef<(Proposals & { axisId: string; goal: ProposalGoal }) | null>(null);
 const said = ref<string | null>(null);
 const motor = computed(() => catalogue.motors.find(({ type }) => type === axis.value.sizing.motor) ?? null);
 const task = computed((): ProposalTask => ({
@@ -60,24 +51,15 @@ watch(
 async function search(): Promise<void> {
   said.value = null;
   const asked = task.value;
-  // The document may be edited while workers judge: the price now belongs to what they were given.
-  const now = pricePlan(machine.document!, asked, axis.value.plan);
   try {
-    const judged = await work.propose(asked);
-    if (!judged) said.value = 'Given up; what was found before stays.';
-    else if (judged.length === 0)
+    const proposals = await work.propose(asked);
+    if (!proposals) said.value = 'Given up; what was found before stays.';
+    else if (proposals.list.length === 0)
       said.value =
         asked.goal === 'time'
           ? 'Nothing holds this axis back: give it limits in Build, or choose its motor in Size.'
           : 'No law keeps the limits of the axis in these times: give the moves more time, or look for the shortest time.';
-    else
-      found.value = {
-        axisId: asked.axisId,
-        goal: asked.goal,
-        now,
-        list: bestProposals(judged, asked.goal),
-        judged: judged.length,
-      };
+    else found.value = { ...proposals, axisId: asked.axisId, goal: asked.goal };
   } catch (error) {
     said.value = (error as Error).message;
   }
