@@ -7,14 +7,20 @@ export default {
   // No test depends on speed: this only ends one that hangs.
   testTimeout: 600_000,
   // These are published as ES modules only.
-  transformIgnorePatterns: ['/node_modules/(?!(pinia|nostics|immer|@vueuse|earcut)/)'],
+  transformIgnorePatterns: [
+    '/node_modules/(?!(?:.*/node_modules/)?(pinia|nostics|immer|@vueuse|earcut|@lucide|lodash-es)/)',
+  ],
   transform: {
+    '^.+\\.vue$': '<rootDir>/packages/web/test/vue-transform.mjs',
     '^.+\\.m?[tj]s$': [
       '@swc/jest',
       { jsc: { parser: { syntax: 'typescript' }, target: 'es2022' }, module: { type: 'commonjs' } },
     ],
   },
+  moduleFileExtensions: ['ts', 'mts', 'js', 'mjs', 'cjs', 'json', 'node', 'vue'],
   moduleNameMapper: {
+    // Styles have nothing to say to tests.
+    '\\.css$': '<rootDir>/packages/web/test/style.cjs',
     '^@yoke/core$': '<rootDir>/packages/core/src/index.ts',
     '^@yoke/core/(.*)$': '<rootDir>/packages/core/src/$1/index.ts',
     '^@/(.*)$': '<rootDir>/packages/web/src/$1',

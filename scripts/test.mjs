@@ -110,7 +110,7 @@ const steps = [
   ['types-server', single(['npx', 'tsc', '-p', 'packages/server'])],
   ['types-cli', single(['npx', 'tsc', '-p', 'packages/cli'])],
   ['types-web', single(['npx', 'vue-tsc', '-p', 'packages/web'])],
-  ['types-tests', single(['npx', 'tsc', '-p', '.'])],
+  ['types-tests', single(['npx', 'vue-tsc', '-p', '.', '--noEmit'])],
   ['unit', unit],
   ['browser', browser],
 ];

@@ -85,6 +85,8 @@ export const useRun = defineStore('run', () => {
     if (!worker) {
       thread = new Worker(new URL('../worker/compute.ts', import.meta.url), { type: 'module' });
       worker = wrap<ComputeWorker>(thread);
+      // The catalogue may have been there before the thread.
+      if (catalogue.motors.length > 0) void worker.setCatalogue(catalogue.motors);
     }
     return worker;
   }
@@ -109,7 +111,7 @@ export const useRun = defineStore('run', () => {
     thread?.terminate();
     thread = worker = null;
     for (const end of [...stopping]) end(reason);
-    void theWorker().setCatalogue(catalogue.motors);
+    theWorker();
   }
   /** Ends whatever is being computed; the results before stay, marked stale. */
   const stop = (): void => renew(new RunStopped('The run was stopped. Any edit starts it again.'));

@@ -1,4 +1,5 @@
 import {
+  confirmProposals,
   judgeCandidate,
   newAxis,
   newMachine,
@@ -33,6 +34,7 @@ jest.mock('comlink', () => ({
         .filter((_, i) => i % 40 === 0)
         .flatMap((candidate) => judgeCandidate(machine, task, candidate) ?? []);
     },
+    confirm: confirmProposals,
   }),
 }));
 Reflect.deleteProperty(globalThis, 'BroadcastChannel');
@@ -61,9 +63,13 @@ beforeEach(async () => {
 
 test('candidates are shared out among the workers, whose answers come together; all workers end', async () => {
   const work = useWork();
-  const judged = await work.propose(task);
-  expect(judged!.length).toBeGreaterThan(15);
-  expect(new Set(judged!.map(({ plan }) => JSON.stringify(plan))).size).toBe(judged!.length);
+  const found = (await work.propose(task))!;
+  expect(found.judged).toBeGreaterThan(15);
+  expect(found.list.length).toBeGreaterThan(1);
+  expect(new Set(found.list.map(({ plan }) => JSON.stringify(plan))).size).toBe(found.list.length);
+  const peaks = found.list.map(({ price }) => price.peakTorque);
+  expect(peaks).toEqual([...peaks].sort((a, b) => a - b));
+  expect(found.now.peakTorque).toBeGreaterThan(0);
   expect(worker.started).toBeGreaterThan(0);
   expect(worker.ended).toBe(worker.started);
   expect(work.progress).toBeNull();

@@ -1,0 +1,2 @@
+// Styles that components bring along.
+declare module '*.css';
