@@ -1,0 +1,127 @@
+/** @jest-environment jsdom */
+import '../../../test/computing';
+import { newAxis, type Joint, type Mechanism } from '@yoke/core';
+import { h, nextTick } from 'vue';
+import { api } from '@/api/client';
+import { useBoard } from '@/stores/board';
+import { useMachine } from '@/stores/machine';
+import { fourBar } from '../../../../core/test/mechanisms';
+import { opened, show } from '../../../test/mounting';
+import CopyPanel from './CopyPanel.vue';
+import JointPanel from './JointPanel.vue';
+import MobilityPanel from './MobilityPanel.vue';
+import TiePanel from './TiePanel.vue';
+
+const mechanism = (): Mechanism => useMachine().document!.mechanism as Mechanism;
+const joint = (name: string): Joint => mechanism().joints.find((j) => j.name === name)!;
+const ofJoint = (name: string) => {
+  const { id } = joint(name);
+  return show({ render: () => h(JointPanel, { joint: mechanism().joints.find((j) => j.id === id)! }) });
+};
+const undo = async () => (useMachine().undo(), nextTick());
+
+beforeEach(async () => {
+  jest.spyOn(api, 'listMotors').mockResolvedValue({ motors: [], former: null });
+  await opened((machine) => void Object.assign(machine, fourBar([0.4, 0.1, 0.35, 0.25], 0.6).machine));
+});
+
+describe('mobility', () => {
+  test('count, freedoms and drives, and that all is driven', async () => {
+    const { text } = await show(MobilityPanel);
+    // Three bodies and four pins in the plane: 3·3 − 2·4 = 1 (Grübler).
+    expect(text()).toMatch(/Count\s*1\s*Freedoms\s*1\s*Drives\s*1\s*Left free\s*0/);
+    expect(text()).toContain('It assembles, and every freedom is driven.');
+  });
+
+  test('without a drive it names what is free, and shows how it can move', async () => {
+    const machine = useMachine();
+    machine.edit('no drive', (draft) => void (draft.axes = []));
+    const { text, buttons, press } = await show(MobilityPanel);
+    expect(text()).toMatch(/Left free\s*1/);
+    const name = buttons().find((label) => label.startsWith('Show how'))!;
+    expect(name).toContain('Crank');
+    await press(name);
+    expect(useBoard().ghost).toBe(0);
+    await press(name.replace('Show', 'Hide'));
+    expect(useBoard().ghost).toBeNull();
+  });
+
+  test('a tie too many is named', async () => {
+    const board = useBoard();
+    board.draw('a second pin', (draft) => {
+      const m = draft.mechanism as Mechanism;
+      m.joints.push({ ...structuredClone(joint('D')), id: 'again', name: 'D again' });
+    });
+    const { text } = await show(MobilityPanel);
+    expect(text()).toContain('D');
+    expect(text()).not.toContain('every freedom is driven');
+  });
+});
+
+describe('a joint', () => {
+  test('says what it ties and where it stands; a new position at the start is taken', async () => {
+    const { text, type } = await ofJoint('B');
+    expect(text()).toContain('Crank – Coupler');
+    const before = (joint('B') as Extract<Joint, { kind: 'pin' }>).zero;
+    await type('Position as drawn', '10°');
+    expect((joint('B') as Extract<Joint, { kind: 'pin' }>).zero).not.toBe(before);
+    await undo();
+    expect((joint('B') as Extract<Joint, { kind: 'pin' }>).zero).toBe(before);
+  });
+
+  test('is driven by an axis of its own, which turns once a cycle', async () => {
+    const machine = useMachine();
+    machine.edit('no drive', (draft) => void (draft.axes = []));
+    const { press, buttons } = await ofJoint('A');
+    await press(buttons().find((label) => /^Drive/.test(label))!);
+    expect(machine.axes).toHaveLength(1);
+    expect(machine.axes[0]).toMatchObject({ joint: joint('A').id, kind: 'rotary', name: 'Crank' });
+    expect(machine.axes[0]!.motion.source).toMatchObject({ value: (2 * Math.PI) / machine.cycle });
+  });
+
+  test('is renamed', async () => {
+    const { type } = await ofJoint('C');
+    await type('Name', 'Elbow');
+    expect(mechanism().joints.map(({ name }) => name)).toContain('Elbow');
+  });
+});
+
+describe('without the pointer', () => {
+  const body = () => mechanism().bodies[2]!;
+
+  test('a body is tied to the ground where it is, and by a spring to another point', async () => {
+    const { choose, press } = await show({ render: () => h(TiePanel, { body: body() }) });
+    const joints = mechanism().joints.length;
+    await choose('By a', 'slot');
+    await press('Tie');
+    expect(mechanism().joints).toHaveLength(joints + 1);
+    await choose('By a', 'spring');
+    await press('Tie');
+    expect(useBoard().message).toContain('needs two ends');
+    const [first] = mechanism().bodies;
+    await choose('To', `${first!.id}.${first!.points[0]!.id}`);
+    await press('Tie');
+    expect(mechanism().elements.at(-1)).toMatchObject({ kind: 'spring' });
+  });
+
+  test('the unit is copied with its drive, half a turn behind', async () => {
+    useBoard().select(mechanism().bodies[0]!.id);
+    const { type, press } = await show(CopyPanel);
+    await type('Across', '500 mm');
+    await type('Drive behind by', '180');
+    await press('Copy the unit');
+    const machine = useMachine();
+    expect(mechanism().bodies).toHaveLength(6);
+    expect(machine.axes).toHaveLength(2);
+    expect(new Set(machine.axes.map(({ name }) => name)).size).toBe(2);
+    const [one, other] = machine.axes.map(({ motion }) => motion.initial.position) as [number, number];
+    expect(Math.abs(one - other)).toBeCloseTo(Math.PI, 9);
+    expect(machine.axes.map((axis) => axis.joint)).not.toContain(null);
+  });
+});
+
+test('an axis that drives nothing yet is no drive of the mechanism', async () => {
+  useMachine().edit('another axis', (draft) => void draft.axes.push(newAxis('linear', [], 1)));
+  const { text } = await show(MobilityPanel);
+  expect(text()).toMatch(/Drives\s*1/);
+});
