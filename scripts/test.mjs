@@ -1,7 +1,7 @@
 // `npm test`: installs what is missing and runs everything; the last line is `N passed, N failed`.
 // `npm test -- unit browser` runs only the steps named.
 import { spawn } from 'node:child_process';
-import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { chmodSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { buildPrograms, buildWeb } from './lib/build.mjs';
@@ -64,25 +64,34 @@ function fromReport(file, exitCode, read) {
   return exitCode !== 0 && count.failed === 0 ? { ...count, failed: 1 } : count;
 }
 
-/** The computation and the page need no database: they go beside the tests that share one. */
-const COMPUTATION = ['<rootDir>/packages/core/', '<rootDir>/packages/web/'];
+/** What goes beside the tests that share one database: the computation, the page, and attacks on a database of their own. */
+const BESIDE = ['packages/core/', 'packages/web/', 'scripts/attack\\.test'];
 
 async function unit() {
   // Tests that start the application would build it otherwise, and wait for each other.
   await buildWeb();
   await buildPrograms();
-  const jest = async (/** @type {string} */ name, /** @type {string[]} */ which) => {
+  const folder = join(work, 'beside');
+  mkdirSync(folder);
+  chmodSync(folder, 0o711);
+  const database = await startDatabase(`${folder}/`);
+  const jest = async (
+    /** @type {string} */ name,
+    /** @type {string[]} */ which,
+    /** @type {Record<string, string>} */ env,
+  ) => {
     const file = join(work, `${name}.json`);
-    const exitCode = await run(['npx', 'jest', ...which, '--json', `--outputFile=${file}`], databaseEnv);
+    const exitCode = await run(['npx', 'jest', ...which, '--json', `--outputFile=${file}`], env);
     return fromReport(file, exitCode, (/** @type {UnitReport} */ report) => ({
       passed: report.numPassedTests,
       failed: report.numFailedTests + report.numRuntimeErrorTestSuites,
     }));
   };
   const counts = await Promise.all([
-    jest('computation', ['--roots', ...COMPUTATION]),
-    jest('application', ['--testPathIgnorePatterns', '/node_modules/', ...COMPUTATION]),
+    jest('beside', BESIDE, database.env),
+    jest('application', ['--testPathIgnorePatterns', '/node_modules/', ...BESIDE], databaseEnv),
   ]);
+  await database.stop();
   return counts.reduce((sum, { passed, failed }) => ({ passed: sum.passed + passed, failed: sum.failed + failed }));
 }
 
