@@ -275,3 +275,25 @@ test('a cycle is computed once: its first second plays meanwhile, other parts, a
   await expect.poll(runs).toEqual(['kept']);
   await expect(page.getByRole('region', { name: 'Cue sheet' })).toBeVisible();
 });
+
+test('the result of a kept run is on the server: another browser computes nothing', async ({
+  page,
+  browser,
+  baseURL,
+}) => {
+  const id = await copyOfDemo(page, 'Seedling transplanter', ({ sequence }) => void (sequence.seed += 2));
+  const asked = page.waitForRequest((request) => request.url().includes('/api/results/'));
+  await page.goto(`/machine/${id}/run`);
+  const result = (await asked).url();
+  await expect.poll(() => runsOf(page)).toEqual(['computed']);
+  const compare = page.getByLabel('Compare and traces');
+  await compare.getByLabel('Name of this run').fill('To be kept');
+  await compare.getByRole('button', { name: 'Keep this run' }).click();
+  await expect(compare).toContainText('Kept “To be kept”');
+  await expect.poll(async () => (await page.request.get(result)).status()).toBe(200);
+  const context = await browser.newContext({ storageState: { cookies: [], origins: [] }, baseURL: baseURL! });
+  const other = await context.newPage();
+  await other.goto(`/machine/${id}/run`);
+  await expect.poll(() => runsOf(other)).toEqual(['kept']);
+  await context.close();
+});

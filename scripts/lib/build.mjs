@@ -3,6 +3,7 @@ import { createHash } from 'node:crypto';
 import { closeSync, existsSync, openSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { Stop } from './fail.mjs';
 import { root } from './paths.mjs';
+import { resultsOf } from './results-of.mjs';
 
 /** Packages that server and command line find among the installed ones: those that load files of their own. */
 const LEFT_OUT = ['express', 'helmet', 'mariadb', 'pino', 'piscina', 'sequelize', 'umzug'];
@@ -43,6 +44,7 @@ export async function buildPrograms() {
       entryPoints: {
         'server/dist/main': 'packages/server/src/main.ts',
         'server/dist/study-worker': 'packages/server/src/study-worker.ts',
+        'server/dist/result-worker': 'packages/server/src/result-worker.ts',
         'server/dist/document-worker': 'packages/server/src/document-worker.ts',
         'cli/dist/main': 'packages/cli/src/main.ts',
       },
@@ -55,6 +57,7 @@ export async function buildPrograms() {
       target: 'node20',
       sourcemap: true,
       external: LEFT_OUT,
+      define: { RESULTS_OF: JSON.stringify(resultsOf()) },
       logLevel: 'silent',
       // Libraries of the older kind ask for what belongs to Node by require.
       banner: {

@@ -9,6 +9,7 @@ import { machineRoutes } from './machines';
 import { motorRoutes } from './motors';
 import { openApi } from './openapi';
 import { HttpProblem, problemHandler } from './problem';
+import { resultRoutes, type RunResults } from './results';
 import { runRoutes } from './runs';
 import { studyRoutes, type Studies } from './studies';
 
@@ -16,6 +17,8 @@ import { studyRoutes, type Studies } from './studies';
 export interface AppSettings {
   database: Database;
   studies: Studies;
+  /** Results of kept runs; left out where none are kept. */
+  results?: RunResults | undefined;
   log: Logger;
   /** Folder of the demonstration files. */
   demoFolder: string;
@@ -52,7 +55,7 @@ function requestLog(log: Logger): RequestHandler {
 
 /** Builds the web server: the API under /api, the web application beside it. */
 export function createApp(settings: AppSettings): Express {
-  const { database, studies, log, demoFolder, webFolder, hosts, token, logRequests } = settings;
+  const { database, studies, results, log, demoFolder, webFolder, hosts, token, logRequests } = settings;
   const app = express();
   app.disable('x-powered-by');
   app.set('query parser', 'simple');
@@ -79,7 +82,8 @@ export function createApp(settings: AppSettings): Express {
     '/api/motors',
     motorRoutes(database, () => readFileSync(join(demoFolder, 'motors.csv'), 'utf8')),
   );
-  app.use('/api/machines/:id/runs', runRoutes(database));
+  app.use('/api/machines/:id/runs', runRoutes(database, results));
+  if (results) app.use('/api/results', resultRoutes(results));
   app.use('/api/studies', studyRoutes(studies));
   app.use('/api/machines', machineRoutes(database));
   app.get('/api/health', async (_request, response) => {

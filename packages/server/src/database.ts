@@ -85,6 +85,14 @@ export interface StudyRunRow extends Model<InferAttributes<StudyRunRow>, InferCr
   data: string;
 }
 
+export interface ResultRow extends Model<InferAttributes<ResultRow>, InferCreationAttributes<ResultRow>> {
+  /** SHA-256 of what the result goes by. */
+  key: string;
+  data: Buffer;
+  bytes: number;
+  usedAt: Date;
+}
+
 export interface FactRow extends Model<InferAttributes<FactRow>, InferCreationAttributes<FactRow>> {
   name: string;
   value: string;
@@ -99,6 +107,7 @@ export interface Database {
   formerCatalogues: ModelStatic<FormerCatalogueRow>;
   studies: ModelStatic<StudyRow>;
   studyRuns: ModelStatic<StudyRunRow>;
+  results: ModelStatic<ResultRow>;
   facts: ModelStatic<FactRow>;
 }
 
@@ -189,10 +198,20 @@ export async function openDatabase(settings: DatabaseSettings): Promise<Database
     },
     { timestamps: false },
   );
+  const results = sequelize.define<ResultRow>(
+    'results',
+    {
+      key: { type: DataTypes.CHAR(64), primaryKey: true },
+      data: { type: DataTypes.BLOB('long'), allowNull: false },
+      bytes: int(),
+      usedAt: { type: DataTypes.DATE, allowNull: false },
+    },
+    { timestamps: false },
+  );
   const facts = sequelize.define<FactRow>(
     'facts',
     { name: { ...text(40), primaryKey: true }, value: text(200) },
     { timestamps: false },
   );
-  return { sequelize, machines, runs, motors, formerCatalogues, studies, studyRuns, facts };
+  return { sequelize, machines, runs, motors, formerCatalogues, studies, studyRuns, results, facts };
 }

@@ -7,6 +7,7 @@ import { loadDemoOnce } from './demo';
 import { closeReaders, warmReaders } from './documents';
 import { LOOPBACK_NAMES } from './guard';
 import { purgeDeleted } from './machines';
+import { RunResults } from './results';
 import { Studies } from './studies';
 
 /** Folder of the project, seen from here. */
@@ -54,9 +55,11 @@ async function start(): Promise<void> {
   await purge();
   setInterval(() => void purge(), PURGE_EVERY).unref();
   const studies = new Studies(database);
+  const results = new RunResults(database);
   const app = createApp({
     database,
     studies,
+    results,
     log,
     demoFolder: `${root}demo`,
     webFolder: `${root}packages/web/dist`,
@@ -83,7 +86,7 @@ async function start(): Promise<void> {
     server.prependListener('request', (_, response) => response.setHeader('Connection', 'close'));
     const closed = new Promise<void>((resolve) => server.close(() => resolve()));
     server.closeIdleConnections();
-    void Promise.allSettled([studies.close(), closeReaders(), closed])
+    void Promise.allSettled([studies.close(), results.close(), closeReaders(), closed])
       .then(() => database.sequelize.close())
       .finally(() => process.exit(0));
   };

@@ -149,4 +149,18 @@ export const migrations: InputMigrations<QueryInterface> = [
       for (const table of ['former_catalogues', 'study_runs', 'studies']) await tables.dropTable(table);
     },
   },
+  {
+    name: '005-results',
+    async up({ context: tables }) {
+      await tables.createTable('results', {
+        key: { type: DataTypes.CHAR(64), primaryKey: true },
+        data: { type: DataTypes.BLOB('long'), allowNull: false },
+        bytes: { type: DataTypes.INTEGER, allowNull: false },
+        usedAt: { type: DataTypes.DATE, allowNull: false },
+      });
+    },
+    async down({ context: tables }) {
+      await tables.dropTable('results');
+    },
+  },
 ];

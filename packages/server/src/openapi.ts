@@ -189,6 +189,19 @@ export function openApi() {
           responses: { 204: answer('Forgotten'), 404: failure('No such run'), 428: failure('If-Match is missing') },
         },
       },
+      '/api/results/{key}': {
+        parameters: [
+          { name: 'key', in: 'path', required: true, schema: { type: 'string', pattern: '^[0-9a-f]{64}$' } },
+        ],
+        get: {
+          summary: 'The result of a kept run, by the SHA-256 of what it goes by',
+          responses: {
+            200: answer('CBOR (RFC 8949) packed by gzip', { 'application/gzip': { schema: { type: 'string' } } }),
+            204: answer('None is kept'),
+            400: failure('No such name'),
+          },
+        },
+      },
       '/api/motors': { get: { summary: 'Read the catalogue', responses: { 200: motors } } },
       '/api/motors/csv': {
         get: { summary: 'The catalogue as CSV', responses: { 200: answer('CSV', csv) } },

@@ -6,6 +6,7 @@ import { readBodyWith, readDocument } from './documents';
 import { bodyOf } from './guard';
 import { idOf, jsonText } from './machines';
 import { HttpProblem } from './problem';
+import type { RunResults } from './results';
 
 /** Most runs kept of one machine. */
 const MOST_RUNS = 50;
@@ -18,7 +19,7 @@ const listed = ({ id, name, revision, createdAt }: RunRow): KeptRun => ({
 });
 
 /** Runs kept of a machine, under /api/machines/{id}/runs. */
-export function runRoutes({ sequelize, machines, runs }: Database): Router {
+export function runRoutes({ sequelize, machines, runs }: Database, results?: RunResults): Router {
   const routes = Router({ mergeParams: true });
   const noMachine = () => new HttpProblem(404, 'Not found', 'There is no such machine; it may have been deleted.');
   const noRun = () => new HttpProblem(404, 'Not found', 'There is no such run; it may have been forgotten already.');
@@ -44,7 +45,7 @@ export function runRoutes({ sequelize, machines, runs }: Database): Router {
   });
 
   routes.post('/', jsonText, async (request: Request<{ id: string }>, response: Response) => {
-    const { document: read, rest } = await readBodyWith(request.body, 'document');
+    const { document: read, rest, beyondBudget } = await readBodyWith(request.body, 'document');
     const { name } = rest;
     if (typeof name !== 'string' || name.trim() === '' || name.length > 80)
       throw new HttpProblem(422, 'Not a valid run', 'A run needs a name of 1 to 80 characters.');
@@ -76,6 +77,7 @@ export function runRoutes({ sequelize, machines, runs }: Database): Router {
           throw error;
         });
     });
+    if (beyondBudget === null) results?.begin(row.document);
     response
       .status(201)
       .location(`/api/machines/${row.machineId}/runs/${row.id}`)

@@ -18,11 +18,13 @@ function server(files: Record<string, BodyInit>) {
 }
 const packed = Uint8Array.from(gzipSync(writeResult(result)));
 
-test('what came with the page is found as it was computed; what did not is not asked for', async () => {
-  const { asked, shipped } = server({ '/results/index.json': '["a"]', '/results/a.cbor.gz': packed });
+test('what came with the page is found as it was computed; the rest is asked of the server, that of kept runs is there', async () => {
+  const files = { '/results/index.json': '["a"]', '/results/a.cbor.gz': packed, '/api/results/b': packed };
+  const { asked, shipped } = server(files);
   expect(await shipped.find('a')).toEqual(result);
-  expect(await shipped.find('b')).toBeNull();
-  expect(asked).toEqual(['/results/index.json', '/results/a.cbor.gz']);
+  expect(await shipped.find('b')).toEqual(result);
+  expect(await shipped.find('c')).toBeNull();
+  expect(asked).toEqual(['/results/index.json', '/results/a.cbor.gz', '/api/results/b', '/api/results/c']);
 });
 
 test('without results, or with broken ones, nothing is found and nothing fails', async () => {
