@@ -1,3 +1,5 @@
+import { retract, stateVector, type Layout } from '../mechanism';
+
 /** Coefficients of Dormand and Prince's 5(4) pair (Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I). */
 const NODES = [0, 1 / 5, 3 / 10, 4 / 5, 8 / 9, 1, 1];
 const STAGES = [
@@ -28,6 +30,8 @@ export class DormandPrince {
   private readonly q: Float64Array;
   private readonly v: Float64Array;
   private readonly a: Float64Array;
+  private readonly way: Float64Array;
+  private readonly layout: Layout;
 
   /**
    * @param n number of unknowns; behind them q and v hold places that stay as they are
@@ -39,9 +43,11 @@ export class DormandPrince {
     private readonly tolerance: number,
   ) {
     this.stages = Array.from({ length: 7 }, () => new Float64Array(2 * n));
-    this.q = new Float64Array(n + 3);
-    this.v = new Float64Array(n + 3);
-    this.a = new Float64Array(n + 3);
+    this.layout = { size: n };
+    this.q = stateVector(this.layout);
+    this.v = stateVector(this.layout);
+    this.a = stateVector(this.layout);
+    this.way = new Float64Array(n);
   }
 
   /**
@@ -49,7 +55,7 @@ export class DormandPrince {
    * @returns null where its error is no number
    */
   step(time: number, h: number, from: { q: Float64Array; v: Float64Array }, accelerate: Accelerate): Trial | null {
-    const { n, stages, q, v, a } = this;
+    const { n, stages, q, v, a, way } = this;
     q.set(from.q);
     v.set(from.v);
     for (let s = 0; s < 7; s++) {
@@ -62,9 +68,10 @@ export class DormandPrince {
           dq += c * stages[k]![j]!;
           dv += c * stages[k]![n + j]!;
         }
-        q[j] = from.q[j]! + h * dq;
+        way[j] = dq;
         v[j] = from.v[j]! + h * dv;
       }
+      retract(this.layout, from.q, way, q, h);
       accelerate(time + NODES[s]! * h, q, v, a);
       stages[s]!.set(v.subarray(0, n), 0);
       stages[s]!.set(a.subarray(0, n), n);

@@ -5,6 +5,8 @@ import {
   Equations,
   type MechanismModel,
   type MechanismState,
+  retract,
+  stateVector,
 } from '../mechanism';
 import { DormandPrince, type Trial } from './dormand-prince';
 import { StickSlip } from './dry-friction';
@@ -94,8 +96,8 @@ export class ForwardDynamics {
     };
     this.state = {
       q: Float64Array.from(q),
-      v: new Float64Array(model.size + 3),
-      a: new Float64Array(model.size + 3),
+      v: stateVector(model),
+      a: stateVector(model),
     };
     this.integrator = new DormandPrince(model.size, model.units, TOLERANCE);
     this.friction = new StickSlip(model, efforts);
@@ -207,7 +209,7 @@ export class ForwardDynamics {
     right.fill(0);
     const { row } = model.drives[drive]!;
     right[row] = 1;
-    motion.solve(null, right, new Float64Array(model.size + 3), this.asked);
+    motion.solve(null, right, stateVector(model), this.asked);
     return Math.abs(this.asked[row]!);
   }
 
@@ -219,11 +221,11 @@ export class ForwardDynamics {
     equations.jacobian(state.q);
     if (!motion.factor(equations.values)) throw new ForwardError(this.time, 'singular');
     forces.fill(0);
-    const still = { q: state.q, v: new Float64Array(model.size + 3), time: this.time, resting: true };
+    const still = { q: state.q, v: stateVector(model), time: this.time, resting: true };
     for (const effort of this.efforts)
       if (effort.kind !== 'friction' && effort.kind !== 'damper') effort.apply(still, forces);
     right.fill(0);
-    motion.solve(forces, right, new Float64Array(model.size + 3), out);
+    motion.solve(forces, right, stateVector(model), out);
   }
 
   /** Counts the masses of parts that go along with bodies. */
@@ -273,7 +275,7 @@ export class ForwardDynamics {
       if (!pose.factor(equations.values)) throw new ForwardError(this.time, 'singular');
       for (let i = 0; i < right.length; i++) right[i] = -equations.phi[i]!;
       pose.solve(null, right, step, lambda);
-      for (let j = 0; j < model.size; j++) state.q[j] = state.q[j]! + step[j]!;
+      retract(model, state.q, step, state.q);
     }
   }
 
@@ -357,7 +359,7 @@ export class ForwardDynamics {
       stop.coordinate.columns.forEach((column, i) => {
         if (column < model.size) pushes[column] = pushes[column]! + gradient[i]!;
       });
-      const answer = new Float64Array(model.size + 3);
+      const answer = stateVector(model);
       motion.solve(pushes, null, answer, new Float64Array(model.rows));
       const mobility = coordinateRate(stop.coordinate, state.q, answer, gradient);
       const e = Math.abs(rate) * stop.restitution < rest ? 0 : stop.restitution;

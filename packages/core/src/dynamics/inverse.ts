@@ -1,4 +1,4 @@
-import type { Kinematics, MechanismModel } from '../mechanism';
+import { stateVector, type Kinematics, type MechanismModel } from '../mechanism';
 import type { Effort, EffortState } from './elements';
 
 /** Efforts of drives and constraint forces at the present pose of a led mechanism. */
@@ -21,7 +21,7 @@ export class InverseDynamics {
     this.lambda = new Float64Array(model.rows);
     this.forces = new Float64Array(model.size);
     this.balance = new Float64Array(model.size);
-    const rest = new Float64Array(model.size + 3);
+    const rest = stateVector(model);
     this.now = { q: kinematics.state.q, v: kinematics.state.v, a: kinematics.state.a, time: 0 };
     this.still = { q: kinematics.state.q, v: rest, time: 0, resting: true };
   }

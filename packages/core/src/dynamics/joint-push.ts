@@ -1,4 +1,4 @@
-import type { BorderedSystem, Coordinate, MechanismModel } from '../mechanism';
+import { stateVector, type BorderedSystem, type Coordinate, type MechanismModel } from '../mechanism';
 import { dense, solveSemidefinite, type Dense } from '../numeric';
 
 /** A unit push along the position of a joint, and what the mechanism answers to it at its present pose. */
@@ -16,7 +16,7 @@ export class JointPush {
   ) {
     this.gradient = new Float64Array(coordinate.columns.length);
     this.push = new Float64Array(model.size);
-    this.answer = new Float64Array(model.size + 3);
+    this.answer = stateVector(model);
     this.lambda = new Float64Array(model.rows);
   }
 

@@ -1,7 +1,7 @@
 import type { MechanismModel } from './model';
 import { analyseRank } from '../numeric';
 import { close, Equations } from './solver';
-import { armX, armY } from './state';
+import { armX, armY, retract } from './state';
 
 /** How strongly the hand pulls against the unwillingness of everything else to move. */
 const PULL = 400;
@@ -57,7 +57,7 @@ export function dragTowards(
     // Short of a stop, or of a pose that does not close, a part of the step may still do.
     for (let share = whole; share > whole / 40 && !moved; share /= 3) {
       const trial = Float64Array.from(q);
-      for (let j = 0; j < size; j++) trial[j] = q[j]! + share * step[j]! * units[j]!;
+      retract(model, q, step, trial, share, units);
       moved = close(equations, trial, rows, null).closed && withinStops(model, q, trial);
       if (moved) q.set(trial);
     }

@@ -3,10 +3,13 @@ export {
   armY,
   coordinateRate,
   ofBody,
+  retract,
+  stateVector,
   pointOf,
   type Attachment,
   type Constraint,
   type Coordinate,
+  type Layout,
 } from './state';
 export { massOf, shapeArea, type MassProperties } from './bodies';
 export { indexerHalfAngle, indexerTransfer } from './couplings';

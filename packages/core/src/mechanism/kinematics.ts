@@ -1,5 +1,6 @@
 import type { MechanismModel } from './model';
 import { CLOSED, close, Equations, SquareSystem } from './solver';
+import { retract, stateVector } from './state';
 
 /** A pose: the state with its first and second derivative by time. */
 export interface MechanismState {
@@ -95,11 +96,11 @@ export class Kinematics {
     this.system = new SquareSystem(model, rows);
     this.state = {
       q: Float64Array.from(q),
-      v: new Float64Array(model.size + 3),
-      a: new Float64Array(model.size + 3),
+      v: stateVector(model),
+      a: stateVector(model),
     };
     this.led = Float64Array.from(model.drives, ({ coordinate }) => coordinate.value(q));
-    this.trial = new Float64Array(model.size + 3);
+    this.trial = stateVector(model);
     this.step = new Float64Array(model.size);
     this.right = new Float64Array(model.rows);
     this.wanted = Float64Array.from(this.led);
@@ -165,7 +166,8 @@ export class Kinematics {
     const { equations, model, trial, step, right, system, wanted } = this;
     const { q, v, a } = this.state;
     const half = (ahead * ahead) / 2;
-    for (let j = 0; j < trial.length; j++) trial[j] = q[j]! + ahead * v[j]! + half * a[j]!;
+    for (let j = 0; j < model.size; j++) step[j] = ahead * v[j]! + half * a[j]!;
+    retract(model, q, step, trial);
     let first = 0;
     for (let turn = 0; turn < 8; turn++) {
       equations.residual(trial, wanted);
@@ -174,9 +176,9 @@ export class Kinematics {
       if (!system.factor(equations.values)) return false;
       for (let i = 0; i < right.length; i++) right[i] = -equations.phi[i]!;
       system.solve(right, step);
+      retract(model, trial, step, trial);
       let size = 0;
       for (let j = 0; j < model.size; j++) {
-        trial[j] = trial[j]! + step[j]!;
         const magnitude = Math.abs(step[j]!) / model.units[j]!;
         if (!(magnitude <= size)) size = magnitude;
       }

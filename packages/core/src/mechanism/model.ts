@@ -15,6 +15,7 @@ import {
   type Constraint,
   type Coordinate,
   type Layout,
+  stateVector,
 } from './state';
 
 /** A body made ready; its frame sits at the centre of mass. */
@@ -101,7 +102,7 @@ export function compileMechanism(
   }));
   const sliding = mechanism.joints.filter(({ kind }) => kind === 'guide' || kind === 'cam');
   const size = baseOfBody(bodies.length) + sliding.length;
-  const start = new Float64Array(size + 3);
+  const start = stateVector({ size });
   bodies.forEach(({ base, centre }, i) => {
     const { x, y, angle } = mechanism.bodies[i]!.pose;
     start[base] = x + Math.cos(angle) * centre[0] - Math.sin(angle) * centre[1];

@@ -1,5 +1,6 @@
 import { dense, solveDense, SparseLu } from '../numeric';
 import type { MechanismModel } from './model';
+import { retract } from './state';
 
 /** Residuals below this share of the typical length count as closed. */
 export const CLOSED = 1e-10;
@@ -132,7 +133,7 @@ export function close(
     const share = largest > 0.5 ? 0.5 / largest : 1;
     let accepted = false;
     for (let cut = share; cut > share / 300; cut /= 3) {
-      for (let j = 0; j < size; j++) trial[j] = q[j]! + cut * step[j]! * units[j]!;
+      retract(model, q, step, trial, cut, units);
       const next = error(trial);
       if (squares() < before || next < CLOSED) {
         q.set(trial);

@@ -10,6 +10,25 @@ export interface Layout {
 /** Where x, y, θ of a body begin in the state, by the place of the body in the mechanism. */
 export const baseOfBody = (body: number): number => 3 * body;
 
+/** Room for a state, or for velocities or accelerations of one: the ground's zeros stand behind the unknowns. */
+export const stateVector = ({ size }: Layout): Float64Array => new Float64Array(size + 3);
+
+/**
+ * The state that lies a small way off another one: in the plane its coordinates go on by that way, each by itself.
+ * @param q where it begins; @param way change of every unknown; @param out takes the new state, and may be `q`
+ * @param share of the way that is gone; @param units what each unknown of the way is measured by, 1 where left out
+ */
+export function retract(
+  { size }: Layout,
+  q: Float64Array,
+  way: Float64Array,
+  out: Float64Array,
+  share = 1,
+  units?: Float64Array,
+): void {
+  for (let j = 0; j < size; j++) out[j] = q[j]! + share * way[j]! * (units ? units[j]! : 1);
+}
+
 /** x, y and θ of a body out of anything that goes by unknowns: a state, or samples of it. */
 export function ofBody<T>(list: ArrayLike<T>, body: number): [x: T, y: T, angle: T] {
   const base = baseOfBody(body);
