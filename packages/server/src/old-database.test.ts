@@ -1,9 +1,9 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { pino } from 'pino';
-import { QueryTypes, Sequelize } from 'sequelize';
+import { QueryTypes, Sequelize, type QueryInterface } from 'sequelize';
 import request from 'supertest';
-import { SequelizeStorage, Umzug } from 'umzug';
+import { SequelizeStorage, Umzug, type RunnableMigration } from 'umzug';
 import { readMachine } from '@yoke/core';
 import { closeReaders, createApp, Studies, type Database } from './index';
 import { migrations } from './migrations';
@@ -28,7 +28,7 @@ async function leaveOld(done: number): Promise<void> {
   for (const table of tables.flatMap((row) => Object.values(row))) await sequelize.query(`DROP TABLE \`${table}\``);
   await sequelize.query('SET FOREIGN_KEY_CHECKS = 1');
   const umzug = new Umzug({
-    migrations: (migrations as Exclude<typeof migrations, { glob: unknown }> & unknown[]).slice(0, done),
+    migrations: (migrations as RunnableMigration<QueryInterface>[]).slice(0, done),
     context: sequelize.getQueryInterface(),
     storage: new SequelizeStorage({ sequelize }),
     logger: undefined,
