@@ -12,7 +12,8 @@ const MOST_BYTES = 12e6;
 const ROOM = 1e9;
 /** Results that may wait for the thread; more are computed by whoever looks at them. */
 const MOST_WAITING = 20;
-/** Memory of the thread, MB, and how long it waits for another, ms. */
+/** Longest time of one run, ms; memory of the thread, MB; how long it waits for another run, ms. */
+const RUN_TIME = 10 * 60_000;
 const MEMORY = 1536;
 const IDLE = 30_000;
 
@@ -26,6 +27,7 @@ export class RunResults {
   begin(text: string): void {
     this.pool ??= new Piscina<ResultTask, Packed>({
       ...threadOf('result-worker'),
+      minThreads: 0,
       maxThreads: 1,
       idleTimeout: IDLE,
       resourceLimits: { maxOldGenerationSizeMb: MEMORY },
@@ -33,7 +35,7 @@ export class RunResults {
     if (this.pool.queueSize >= MOST_WAITING) return;
     const { pool } = this;
     void listMotors(this.database)
-      .then((motors) => pool.run({ text, motors }))
+      .then((motors) => pool.run({ text, motors }, { signal: AbortSignal.timeout(RUN_TIME) }))
       .then((made) => (made ? this.keep(made.key, Buffer.from(made.data)) : undefined))
       .catch(() => undefined);
   }
