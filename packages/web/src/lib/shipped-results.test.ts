@@ -34,3 +34,15 @@ test('without results, or with broken ones, nothing is found and nothing fails',
   const broken = server({ '/results/index.json': '["a"]', '/results/a.cbor.gz': half });
   expect(await broken.shipped.find('a')).toBeNull();
 });
+
+test('a server that was away once is asked again', async () => {
+  const files: Record<string, BodyInit> = { '/results/index.json': '[]', '/api/results/a': packed };
+  let away = true;
+  const shipped = new ShippedResults(async (path) => {
+    if (away) throw new TypeError('Failed to fetch');
+    return new Response(files[path]!);
+  });
+  expect(await shipped.find('a')).toBeNull();
+  away = false;
+  expect(await shipped.find('a')).toEqual(result);
+});

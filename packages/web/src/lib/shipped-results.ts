@@ -25,6 +25,8 @@ export class ShippedResults {
       if (!(await this.keys).has(key)) return await unpacked(await this.read(`${KEPT}${key}`));
       return await unpacked(await this.read(`${FOLDER}${key}.cbor.gz`));
     } catch {
+      // Asked for again the next time: the server may have been away.
+      this.keys = null;
       return null;
     }
   }
