@@ -150,7 +150,7 @@ await dimensionToTorque();
 await playback();
 
 async function remove(machineId: string): Promise<void> {
-  const { headers } = { headers: (await api.get(`/api/machines/${machineId}`)).headers() };
+  const headers = (await api.get(`/api/machines/${machineId}`)).headers();
   await api.delete(`/api/machines/${machineId}`, { headers: { 'If-Match': headers.etag! } });
 }
 

@@ -13,8 +13,14 @@ globalThis.ResizeObserver ??= StillObserver;
 globalThis.structuredClone ??= <T>(value: T): T => copy(value);
 performance.mark ??= () => undefined as never;
 if (typeof window !== 'undefined') {
-  window.matchMedia ??= (query: string) =>
-    ({ matches: false, media: query, addEventListener() {}, removeEventListener() {} }) as unknown as MediaQueryList;
+  window.matchMedia ??= (media) =>
+    Object.assign(new EventTarget(), {
+      matches: false,
+      media,
+      onchange: null,
+      addListener: () => undefined,
+      removeListener: () => undefined,
+    });
   Element.prototype.scrollIntoView ??= () => undefined;
 }
 
