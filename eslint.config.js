@@ -8,7 +8,7 @@ import vueParser from 'vue-eslint-parser';
 import { importRules } from './scripts/import-rules.mjs';
 
 export default tseslint.config(
-  { ignores: ['**/dist/', 'var/', 'test-results/', 'playwright-report/'] },
+  { ignores: ['**/dist/', '**/*.built.mjs', 'var/', 'test-results/', 'playwright-report/'] },
   js.configs.recommended,
   ...tseslint.configs.strict,
   ...vue.configs['flat/recommended'],

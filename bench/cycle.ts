@@ -3,13 +3,17 @@ import { readFileSync } from 'node:fs';
 import {
   emptyLoose,
   loadContact,
+  machineText,
   newMachine,
   readMachineText,
   simulateCycle,
   studyDraws,
   type Machine,
+  type StudyDraw,
 } from '@yoke/core';
 import { Piscina } from 'piscina';
+import { boxKind } from '../packages/core/test/loose';
+import { overLibrary } from './library-alone';
 
 /** Parts that fall into a bin and come to rest there, all released in the first second. */
 function bin(parts: number): Machine {
@@ -19,16 +23,7 @@ function bin(parts: number): Machine {
     ...emptyLoose(),
     materials: [{ id: 'm', name: 'wood' }],
     pairs: [{ id: 'p', a: 'm', b: 'm', friction: 0.4, restitution: 0.2 }],
-    kinds: [
-      {
-        id: 'k',
-        name: 'Block',
-        colour: 0,
-        material: 'm',
-        shape: { kind: 'box', width: 0.02, height: 0.02 },
-        mass: { given: 'typed', mass: 0.01 },
-      },
-    ],
+    kinds: [boxKind({ id: 'k', name: 'Block', material: 'm' }, 0.02, 0.02, 0.01)],
     surfaces: [
       {
         id: 's',
@@ -67,31 +62,6 @@ function bin(parts: number): Machine {
   return machine;
 }
 
-/**
- * Time of a simulated cycle over the time that the physics library itself takes of it: the same bodies, colliders and
- * steps. The best of some.
- */
-async function overLibrary(machine: Machine, times: number): Promise<number> {
-  const { default: library } = await import('@dimforge/rapier2d-compat');
-  const { prototype } = library.PhysicsPipeline;
-  const step = prototype.step;
-  let inLibrary = 0;
-  prototype.step = function (...args: Parameters<typeof step>) {
-    const begun = performance.now();
-    step.apply(this, args);
-    inLibrary += performance.now() - begun;
-  };
-  let best = Infinity;
-  for (let i = 0; i < times; i++) {
-    inLibrary = 0;
-    const begun = performance.now();
-    simulateCycle(machine);
-    best = Math.min(best, (performance.now() - begun) / inLibrary);
-  }
-  prototype.step = step;
-  return best;
-}
-
 /** Machine time over wall time of a run, the best of some. */
 function ratio(machine: Machine, times: number): number {
   let best = 0;
@@ -112,8 +82,9 @@ export async function benchCycle(): Promise<void> {
   const transplanter = read.machine;
   simulateCycle(transplanter);
   console.log(`seedling transplanter: ${ratio(transplanter, 3).toFixed(1)} times real time (aim: 50)`);
+  const { cycle, library } = await overLibrary(transplanter, 5);
   console.log(
-    `the same cycle over the physics library alone: ${(await overLibrary(transplanter, 3)).toFixed(2)} (wanted: 1.5)`,
+    `the same cycle ${cycle.toFixed(0)} ms, the physics library alone for it ${library.toFixed(0)} ms: ${(cycle / library).toFixed(2)} times (wanted: 1.5)`,
   );
   for (const parts of [10, 100, 500])
     console.log(
@@ -123,31 +94,30 @@ export async function benchCycle(): Promise<void> {
   longRun(transplanter);
 }
 
+/** Scattered runs that are timed. */
+const SCATTERED = 40;
+
 async function manyRuns(machine: Machine): Promise<void> {
-  const draws = studyDraws({ runs: 100, seed: 1, sensorDelay: 0.01, friction: 0.1, torques: false });
+  const draws = studyDraws({ runs: SCATTERED, seed: 1, sensorDelay: 0.01, friction: 0.1, torques: false });
+  const text = machineText(machine);
   const wall = async (threads: number) => {
     const pool = new Piscina({
-      filename: new URL('../packages/server/src/study-worker.ts', import.meta.url).href,
+      filename: new URL('../packages/server/dist/study-worker.js', import.meta.url).href,
       minThreads: threads,
       maxThreads: threads,
-      execArgv: ['--import', 'tsx'],
     });
     // Threads are warm before the clock starts, as in a server that runs.
-    await Promise.all(
-      Array.from({ length: threads }, () => pool.run({ machine, draws: draws.slice(0, 1), torques: false })),
-    );
+    const run = (draw: StudyDraw) => pool.run({ study: 'bench', text, draw, torques: false });
+    await Promise.all(draws.slice(0, threads).map(run));
     const begun = performance.now();
-    const tasks = Array.from({ length: 25 }, (_, i) =>
-      pool.run({ machine, draws: draws.slice(4 * i, 4 * i + 4), torques: false }),
-    );
-    await Promise.all(tasks);
+    await Promise.all(draws.map(run));
     const time = performance.now() - begun;
     await pool.destroy();
     return time;
   };
   const [one, two] = [await wall(1), await wall(2)];
   console.log(
-    `100 scattered runs: ${(one / 1000).toFixed(1)} s on one thread, ${(two / 1000).toFixed(1)} s on two (ratio ${(one / two).toFixed(2)})`,
+    `${SCATTERED} scattered runs: ${(one / 1000).toFixed(1)} s on one thread, ${(two / 1000).toFixed(1)} s on two (ratio ${(one / two).toFixed(2)})`,
   );
 }
 

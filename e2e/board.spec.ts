@@ -95,8 +95,9 @@ test('a gear pair: two discs, two ground pins, coupled, one driven – the other
   await click(200, 50);
   const list = page.getByLabel('On the board');
   await tool('Choose and redraw');
-  await click(350, 200);
-  await page.getByRole('button', { name: 'Add a coupling' }).click();
+  await list.getByRole('button', { name: /^Pin 1/ }).click();
+  await list.getByRole('button', { name: /^Pin 2/ }).click({ modifiers: ['Shift'] });
+  await page.getByRole('button', { name: 'Gears' }).click();
   await expect(page.getByLabel('Properties')).toContainText('turns two pins against each other');
   await list.getByRole('button', { name: /^Pin 1/ }).click();
   await page.getByRole('button', { name: 'Drive this joint' }).click();

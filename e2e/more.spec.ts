@@ -103,7 +103,7 @@ test('knees snap to the knees of another axis', async ({ page }) => {
 test('segments are dragged into another order in the table', async ({ page }) => {
   const id = await openNew(page, 'Reordered', { stage: 'move' });
   const rows = page.getByRole('region', { name: 'Motion plan' }).getByRole('row');
-  await rows.nth(2).locator('.grip').dragTo(rows.nth(3));
+  await rows.nth(2).getByTitle('Drag to another place').dragTo(rows.nth(3));
   await allSaved(page);
   const { plan } = (await saved(page, id)).axes[0]!;
   expect(plan.segments.map((segment) => segment.id)).toEqual(['s2', 's1', 's3', 's4']);

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { planKnees } from '@yoke/core';
-import { allSaved, choose, openNew, saved, type, still } from './helpers';
+import { allSaved, choose, openNew, saved, stage, still, type } from './helpers';
 
 test('a knee is dragged in the lane, the table follows, and undo takes the whole drag back', async ({ page }) => {
   const id = await openNew(page, 'Dragged', { stage: 'move' });
@@ -71,6 +71,29 @@ test('jumps and an open cycle are named; the law offers its own parameters', asy
   await page.getByRole('button', { name: 'Undo' }).click();
   await page.getByRole('button', { name: 'Delete segment 3' }).click();
   await expect(findings).toContainText('does not close: it ends 200 mm above its start');
+});
+
+test('a motion that need not come back: one click says so, it stays said, and can be taken back', async ({ page }) => {
+  const id = await openNew(page, 'Once', { stage: 'move' });
+  const findings = page.getByRole('list', { name: 'Findings' });
+  await page.getByRole('button', { name: 'Delete segment 3' }).click();
+  await expect(findings).toContainText('does not close');
+  await expect(stage(page, 'Move')).toHaveClass(/attention/);
+  await page.getByRole('button', { name: 'It runs once' }).click();
+  await expect(findings).not.toContainText('does not close');
+  await expect(stage(page, 'Move')).not.toHaveClass(/attention/);
+  await allSaved(page);
+  expect((await saved(page, id)).oneOff).toBe(true);
+  await page.reload();
+  await expect(page.getByLabel('Time of segment 1')).toBeVisible();
+  await expect(findings).not.toContainText('does not close');
+  await stage(page, 'Build').click();
+  const once = page.getByRole('switch', { name: 'Runs once' });
+  await expect(once).toBeChecked();
+  await page.locator('.toggle').filter({ has: once }).locator('.el-switch__core').click();
+  await expect(once).not.toBeChecked();
+  await page.goBack();
+  await expect(findings).toContainText('does not close');
 });
 
 test('the cursor is one: lane, chart and keys move it, and a chart zooms and fits', async ({ page }) => {

@@ -106,7 +106,7 @@ const motors = () => readCatalogue(readFileSync(`${demoFolder}motors.csv`, 'utf8
 export const demos = (): unknown[] =>
   readdirSync(demoFolder)
     .filter((file) => file.endsWith('.yoke.json'))
-    .map((file) => JSON.parse(readFileSync(demoFolder + file, 'utf8')) as unknown);
+    .map((file): unknown => JSON.parse(readFileSync(demoFolder + file, 'utf8')));
 
 /** Sentences must say something: no value that is none may show in them. */
 function spoken(text: string): void {

@@ -40,6 +40,11 @@ test('check says what is fine, and refuses what is not', async () => {
   expect([code, out]).toEqual([1, '']);
   expect(err).toMatch(/^yoke: .*Dibber: The plan does not close: it ends 12\u00a0mm above its start/);
   expect(err.trim().split('\n')).toHaveLength(1);
+  // Said to run once, it is no error; nor is its table kept back.
+  writeFileSync(file, JSON.stringify({ ...document, oneOff: true }));
+  expect(await yoke('check', file)).toMatchObject({ code: 0, err: '' });
+  const ran = await yoke('simulate', file);
+  expect([ran.code, ran.err]).toEqual([0, '']);
 });
 
 test('simulate prints every channel', async () => {

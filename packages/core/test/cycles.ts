@@ -1,3 +1,4 @@
+import { beltAlong, boxKind } from './loose';
 import {
   emptyLoose,
   emptySequence,
@@ -77,27 +78,8 @@ export function beltLine(speed: number, times: number[]): Machine['loose'] {
       { id: 'card', name: 'cardboard' },
     ],
     pairs: [{ id: 'p', a: 'rubber', b: 'card', friction: 0.6, restitution: 0 }],
-    kinds: [
-      {
-        id: 'box',
-        name: 'Box',
-        colour: 1,
-        material: 'card',
-        shape: { kind: 'box', width: 0.04, height: 0.02 },
-        mass: { given: 'typed', mass: 0.2 },
-      },
-    ],
-    belts: [
-      {
-        id: 'belt',
-        name: 'Belt',
-        material: 'rubber',
-        from: [-0.2, 0],
-        to: [2, 0],
-        thickness: 0.02,
-        drive: { by: 'speed', speed, running: true },
-      },
-    ],
+    kinds: [boxKind({ material: 'card' }, 0.04, 0.02, 0.2)],
+    belts: [beltAlong('rubber', -0.2, 2, { by: 'speed', speed, running: true })],
     sources: [
       {
         id: 'in',

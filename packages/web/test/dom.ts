@@ -11,7 +11,14 @@ class StillObserver implements ResizeObserver {
 }
 globalThis.ResizeObserver ??= StillObserver;
 globalThis.structuredClone ??= <T>(value: T): T => copy(value);
-performance.mark ??= () => undefined as never;
+performance.mark ??= (name) => ({
+  name,
+  detail: null,
+  duration: 0,
+  entryType: 'mark',
+  startTime: 0,
+  toJSON: () => name,
+});
 if (typeof window !== 'undefined') {
   window.matchMedia ??= (media) =>
     Object.assign(new EventTarget(), {

@@ -1,3 +1,4 @@
+import { beltAlong, boxKind } from '../../test/loose';
 import fc from 'fast-check';
 import { emptyMechanism, type Loose } from '../machine';
 import { scene, still } from '../../test/scene';
@@ -15,14 +16,7 @@ const ball = (radius = 0.02): Loose['kinds'][number] => ({
   shape: { kind: 'circle', radius },
   mass: { given: 'ball', density: 1000 },
 });
-const box: Loose['kinds'][number] = {
-  id: 'box',
-  name: 'Box',
-  colour: 0,
-  material: 'n',
-  shape: { kind: 'box', width: 0.06, height: 0.04 },
-  mass: { given: 'typed', mass: 0.5 },
-};
+const box = boxKind({ material: 'n' }, 0.06, 0.04, 0.5);
 const pair = (friction: number, restitution: number): Loose['pairs'] => [
   { id: 'p', a: 'm', b: 'n', friction, restitution },
 ];
@@ -174,15 +168,7 @@ describe('free flight', () => {
 });
 
 describe('belts, platforms, grippers', () => {
-  const belt: Loose['belts'][number] = {
-    id: 'b',
-    name: 'Belt',
-    material: 'm',
-    from: [-1, 0],
-    to: [3, 0],
-    thickness: 0.02,
-    drive: { by: 'speed', speed: 0.4, running: true },
-  };
+  const belt = beltAlong('m', -1, 3, { by: 'speed', speed: 0.4, running: true }, 'b');
 
   test('a belt speeds a part up with μ g, then carries it', () => {
     const { world } = scene({ kinds: [box], pairs: pair(0.4, 0), belts: [belt] });
@@ -264,8 +250,8 @@ describe('belts, platforms, grippers', () => {
     }
     expect(part.now.x).toBeCloseTo(0.2, 3);
     expect(part.now.y).toBeCloseTo(0.2, 3);
-    const push = w.pushOn('hand').held;
-    expect(push.fy / (-0.5 * g)).toBeCloseTo(1, 2);
+    const push = [...w.pushes()].find(({ body }) => body === 'hand')!.push.held;
+    expect(push.force[1] / (-0.5 * g)).toBeCloseTo(1, 2);
     expect(push.moment / (-0.2 * 0.5 * g)).toBeCloseTo(1, 2);
     expect(w.grips.open('g')).toBe(part);
     for (let k = 0; k < 200; k++) w.advance(still, no);

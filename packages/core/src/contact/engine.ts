@@ -50,21 +50,36 @@ export function inLibrary<T>(time: number, act: () => T): T {
 }
 
 /**
- * Moves a world on by one step. The library's own step also looks through all bodies and colliders for new ones; here
- * none come to be but by calls that tell of them.
+ * Moves a world on step by step. The library's own step also looks through all bodies and colliders for new ones, and
+ * carries gravity over each time; here none come to be but by calls that tell of them, and gravity stays.
  */
-export function stepWorld(world: World): void {
-  world.physicsPipeline.step(
-    world.gravity,
-    world.integrationParameters,
-    world.islands,
-    world.broadPhase,
-    world.narrowPhase,
-    world.bodies,
-    world.colliders,
-    world.softBodies,
-    world.impulseJoints,
-    world.multibodyJoints,
-    world.ccdSolver,
-  );
+export class Stepper {
+  private readonly gravity;
+
+  constructor(private readonly world: World) {
+    this.gravity = engine().VectorOps.intoRaw(world.gravity);
+  }
+
+  step(): void {
+    const { world } = this;
+    world.physicsPipeline.raw.step(
+      this.gravity,
+      world.integrationParameters.raw,
+      world.islands.raw,
+      world.broadPhase.raw,
+      world.narrowPhase.raw,
+      world.bodies.raw,
+      world.colliders.raw,
+      world.softBodies.raw,
+      world.impulseJoints.raw,
+      world.multibodyJoints.raw,
+      world.ccdSolver.raw,
+    );
+  }
+
+  /** Frees the memory of the library. */
+  free(): void {
+    this.gravity.free();
+    this.world.free();
+  }
 }

@@ -3,7 +3,7 @@ import { placed, shapeDistance, type Point2 } from '../geometry';
 import type { Gripper } from '../machine';
 import { engine } from './engine';
 import { centreOf, type Body, type LoosePart } from './loose-part';
-import type { ContactReader, Push } from './pushes';
+import { forceAt, type ContactReader, type Push } from './pushes';
 
 /** A part lost by a gripper because the force was too large. */
 export interface Lost {
@@ -134,13 +134,16 @@ export class Grips {
     this.pushes.clear();
     for (const [id, { part, gripper }] of [...this.held]) {
       const before = this.speeds.get(id)!;
-      const { body, colliders } = this.need.bodyOf(part);
+      const { body, faces } = this.need.bodyOf(part);
       const after = body.linvel();
-      const touch = contacts.on(colliders);
+      const touch = contacts.on(faces);
       const { mass, inertia } = part.mass;
-      const fx = mass * ((after.x - before[0]) / step - gravity[0]) - touch.fx;
-      const fy = mass * ((after.y - before[1]) / step - gravity[1]) - touch.fy;
-      const force = Math.hypot(fx, fy);
+      const [tx, ty] = touch.force;
+      const grip: Point2 = [
+        mass * ((after.x - before[0]) / step - gravity[0]) - tx,
+        mass * ((after.y - before[1]) / step - gravity[1]) - ty,
+      ];
+      const force = Math.hypot(...grip);
       if (force > gripper.force) {
         this.drop(id);
         this.closed.delete(id);
@@ -148,9 +151,11 @@ export class Grips {
         continue;
       }
       // Force and moment about the centre of mass make the part go as it went (Newton, Euler).
-      const [cx, cy] = centreOf(part);
-      const turning = (inertia * (body.angvel() - before[2])) / step - (touch.moment - cx * touch.fy + cy * touch.fx);
-      this.pushes.set(id, { fx, fy, moment: cx * fy - cy * fx + turning });
+      const centre = centreOf(part);
+      const turning =
+        (inertia * (body.angvel() - before[2])) / step - (touch.moment - forceAt(centre, touch.force).moment);
+      const own = forceAt(centre, grip);
+      this.pushes.set(id, { force: own.force, moment: own.moment + turning });
     }
     for (const id of this.closed) this.tryTake(id);
   }
@@ -158,9 +163,11 @@ export class Grips {
   /** Parts that grippers of a body hold, and what these did to them in the last step. */
   on(bodyId: string): { part: LoosePart; push: Push }[] {
     if (this.pushes.size === 0) return [];
-    return [...this.pushes].flatMap(([id, push]) => {
-      const { gripper, part } = this.held.get(id) ?? {};
-      return gripper && part && gripper.body === bodyId ? [{ part, push }] : [];
-    });
+    const found: { part: LoosePart; push: Push }[] = [];
+    for (const [id, push] of this.pushes) {
+      const held = this.held.get(id);
+      if (held?.gripper.body === bodyId) found.push({ part: held.part, push });
+    }
+    return found;
   }
 }

@@ -3,5 +3,5 @@ export * from './pairs';
 export * from './shapes';
 export * from './world';
 export type { BodyPush, Push } from './pushes';
-export type { LoosePart } from './loose-part';
+export { centreOf, rests, type LoosePart } from './loose-part';
 export type { Lost } from './grips';

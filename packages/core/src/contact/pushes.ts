@@ -1,10 +1,10 @@
 import type { Collider, World } from '@dimforge/rapier2d-compat';
 import type { Point2 } from '../geometry';
+import type { LoosePart } from './loose-part';
 
 /** What parts did to a carrier in one step: mean force (N), and its moment (N·m) about the origin of the world. */
 export interface Push {
-  fx: number;
-  fy: number;
+  force: readonly [x: number, y: number];
   moment: number;
 }
 
@@ -13,18 +13,19 @@ export interface BodyPush {
   touching: Push;
   held: Push;
   weight: Push;
-  /** Parts that touch the body or are held by it, with their centres of mass in the world. */
-  parts: readonly { mass: number; inertia: number; at: Point2 }[];
+  /** Parts that touch the body or are held by it. */
+  parts: readonly LoosePart[];
 }
 
-/** A force (N) that acts at a point of the world. */
-export const forceAt = ([x, y]: Point2, [fx, fy]: Point2): Push => ({ fx, fy, moment: x * fy - y * fx });
+export const NO_PUSH: Readonly<Push> = { force: [0, 0], moment: 0 };
 
-/** Adds one push to another. */
-export function addPush(sum: Push, { fx, fy, moment }: Push): void {
-  sum.fx += fx;
-  sum.fy += fy;
-  sum.moment += moment;
+/** A force (N) that acts at a point of the world. */
+export const forceAt = ([x, y]: Point2, force: Point2): Push => ({ force, moment: x * force[1] - y * force[0] });
+
+/** Adds a push to another, or takes it away. */
+export function addPush(sum: Push, { force: [x, y], moment }: Push, sign: 1 | -1 = 1): void {
+  sum.force = [sum.force[0] + sign * x, sum.force[1] + sign * y];
+  sum.moment += sign * moment;
 }
 
 /** Reads what the physics library found between colliders in its last step. */
@@ -38,42 +39,45 @@ export class ContactReader {
     private readonly step: number,
   ) {}
 
-  /**
-   * Sum of all contact impulses on a body in the last step, as a mean force.
-   * @param pressing told the handle of every collider that presses
-   */
-  on(colliders: readonly Collider[], pressing?: (collider: number) => void): Push {
-    const push = { fx: 0, fy: 0, moment: 0 };
-    const { world, normal, local } = this;
-    for (const own of colliders) {
-      const place = own.translation();
-      const [c, s] = [Math.cos(own.rotation()), Math.sin(own.rotation())];
-      world.contactPairsWith(own, (other) => {
-        world.contactPair(own, other, (manifold, flipped) => {
-          const sign = (flipped ? 1 : -1) / this.step;
-          let read = false;
-          for (let i = manifold.numContacts() - 1; i >= 0; i--) {
-            const along = manifold.contactImpulse(i);
-            const across = manifold.contactTangentImpulse(i);
-            if (along === 0 && across === 0) continue;
-            if (!read) {
-              manifold.normal(normal);
-              pressing?.(other.handle);
-            }
-            read = true;
-            const found = flipped ? manifold.localContactPoint2(i, local) : manifold.localContactPoint1(i, local);
-            if (!found) continue;
-            const jx = sign * (along * normal.x - across * normal.y);
-            const jy = sign * (along * normal.y + across * normal.x);
-            const px = place.x + c * local.x - s * local.y;
-            const py = place.y + s * local.x + c * local.y;
-            push.fx += jx;
-            push.fy += jy;
-            push.moment += px * jy - py * jx;
-          }
-        });
-      });
-    }
+  /** Sum of all contact impulses on a body in the last step, as a mean force. */
+  on(faces: readonly { collider: Collider }[]): Push {
+    const push = { ...NO_PUSH };
+    for (const { collider: own } of faces) this.world.contactPairsWith(own, (other) => this.between(own, other, push));
     return push;
+  }
+
+  /**
+   * Adds the contact impulses that a collider got from another one in the last step, as a mean force.
+   * @returns whether the other one presses
+   */
+  between(own: Collider, other: Collider, push: Push): boolean {
+    const { normal, local } = this;
+    let presses = false;
+    this.world.contactPair(own, other, (manifold, flipped) => {
+      const sign = (flipped ? 1 : -1) / this.step;
+      const solved = manifold.numSolverContacts();
+      const count = manifold.numContacts();
+      // Of two points of which one alone was solved, the farther one still holds what was found in a step before.
+      const stale = solved === 1 && count === 2 ? Number(manifold.contactDist(0) < manifold.contactDist(1)) : -1;
+      let read = false;
+      for (let i = solved === 0 ? -1 : count - 1; i >= 0; i--) {
+        if (i === stale) continue;
+        const along = manifold.contactImpulse(i);
+        const across = manifold.contactTangentImpulse(i);
+        if (along === 0 && across === 0) continue;
+        if (!read) manifold.normal(normal);
+        read = presses = true;
+        const found = flipped ? manifold.localContactPoint2(i, local) : manifold.localContactPoint1(i, local);
+        if (!found) continue;
+        const jx = sign * (along * normal.x - across * normal.y);
+        const jy = sign * (along * normal.y + across * normal.x);
+        const place = own.translation();
+        const [c, s] = [Math.cos(own.rotation()), Math.sin(own.rotation())];
+        const px = place.x + c * local.x - s * local.y;
+        const py = place.y + s * local.x + c * local.y;
+        addPush(push, forceAt([px, py], [jx, jy]));
+      }
+    });
+    return presses;
   }
 }

@@ -8,8 +8,7 @@ import {
   type Point2,
   type RoundShape,
 } from '../geometry';
-import type { Body, PartKind } from '../machine';
-import type { MassProperties } from '../mechanism';
+import type { Body, MassProperties, PartKind } from '../machine';
 
 const anticlockwise = (corners: readonly Point2[]): Point2[] => {
   const twice = corners.reduce((sum, [x, y], i) => {

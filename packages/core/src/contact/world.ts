@@ -1,19 +1,26 @@
-import type { Collider, PrismaticImpulseJoint, RigidBody, World } from '@dimforge/rapier2d-compat';
+import type { PrismaticImpulseJoint, RigidBody, World } from '@dimforge/rapier2d-compat';
 import { placed, shapeDistance, type Place2, type Point2, type RoundShape } from '../geometry';
-import { GROUND, type Loose, type Mechanism } from '../machine';
-import type { MassProperties } from '../mechanism';
+import { GROUND, type Loose, type MassProperties, type Mechanism } from '../machine';
 import { colliderShapes, contactGroups, type ContactGroups } from './colliders';
-import { ContactError, engine, inLibrary, named, stepWorld } from './engine';
+import { ContactError, engine, inLibrary, named, Stepper } from './engine';
 import { Grips } from './grips';
-import { centreOf, reachOf, type Body, type LoosePart } from './loose-part';
-import { addPush, ContactReader, forceAt, type BodyPush } from './pushes';
+import { boxRound, boxRoundBoth, centreOf, newBody, reachOf, type Body, type LoosePart } from './loose-part';
+import { addPush, ContactReader, forceAt, NO_PUSH, type BodyPush } from './pushes';
+import { Toucher, Touching } from './touching';
 import { bodyPieces, partArea, partMass, partPieces, stripPieces } from './shapes';
 
 /** Rounds of the contact solver in a step; each is a part of the step of its own. */
 const ROUNDS = 4;
 /** Least area of a part, m². */
 const LEAST_AREA = 1e-12;
-const carrierId = { body: (id: string) => `body ${id}`, belt: (id: string) => `belt ${id}` };
+/** Where a body of the library is, its angle counted on from a pose before: the library gives angles in (−π, π]. */
+function turnedOn(before: Place2, body: RigidBody): Place2 {
+  const { x, y } = body.translation();
+  const turned = body.rotation() - before.angle;
+  return { x, y, angle: before.angle + turned - 2 * Math.PI * Math.round(turned / (2 * Math.PI)) };
+}
+
+const STILL: Place2 = { x: 0, y: 0, angle: 0 };
 
 /**
  * Loose parts and what they touch, moved on in steps of equal length by the physics library (Rapier). Bodies of
@@ -24,19 +31,19 @@ export class LooseWorld {
   /** Grippers, and the parts that they hold. */
   readonly grips: Grips;
   private readonly world: World;
+  private readonly stepper: Stepper;
   private readonly contacts: ContactReader;
+  private readonly touching: Touching;
   private readonly carriers = new Map<string, Body>();
   private readonly bodies = new Map<LoosePart, Body>();
-  /** Parts by the handles of their colliders. */
-  private readonly partOf = new Map<number, LoosePart>();
   private readonly platforms = new Map<string, { body: RigidBody; at: Point2 }>();
   private readonly groups: ContactGroups;
   private readonly kindPieces: Map<string, { pieces: RoundShape[]; mass: MassProperties; size: number }>;
-  private readonly bodyIds: ReadonlySet<string>;
-  /** Poses that bodies of the mechanism were last led to. */
-  private readonly led = new Map<string, Place2>();
-  /** Belts that did not move in the last step. */
-  private readonly standing = new Set<string>();
+  /** Bodies of the mechanism that parts can push, with the poses they were last led to. */
+  private readonly led: { id: string; carrier: Body; toucher: Toucher; pose: Place2 }[] = [];
+  private readonly belts = new Map<string, Toucher>();
+  /** Parts and platforms as what touches carriers. */
+  private moving: Toucher[] = [];
   private released = 0;
   private steps = 0;
 
@@ -58,6 +65,7 @@ export class LooseWorld {
     this.gravity = [g * Math.cos(gravity.angle), g * Math.sin(gravity.angle)];
     this.world = new RAPIER.World({ x: this.gravity[0], y: this.gravity[1] });
     this.world.timestep = step;
+    this.stepper = new Stepper(this.world);
     this.contacts = new ContactReader(this.world, step);
     this.world.numSolverIterations = ROUNDS;
     this.kindPieces = new Map(
@@ -77,7 +85,8 @@ export class LooseWorld {
     const sizes = [...this.kindPieces.values()].map(({ size }) => size);
     // Tolerances of the library are shares of a typical length.
     this.world.lengthUnit = sizes.length > 0 ? Math.max(0.005, Math.min(...sizes)) : 0.05;
-    this.bodyIds = new Set(mechanism.bodies.map(({ id }) => id));
+    // Many times the distance within which the library makes contacts.
+    this.touching = new Touching(this.contacts, this.world.lengthUnit / 20);
     for (const solid of loose.solids) {
       const drawn = mechanism.bodies.find(({ id }) => id === solid.body);
       if (!drawn) continue;
@@ -88,11 +97,16 @@ export class LooseWorld {
       this.carry(surface.body, poses, stripPieces(surface.line, surface.thickness), surface.material);
     for (const gripper of loose.grippers) this.carry(gripper.body, poses, [], '');
     for (const belt of loose.belts) {
-      const body = this.world.createRigidBody(RAPIER.RigidBodyDesc.kinematicPositionBased());
-      const colliders = this.addColliders(body, stripPieces([belt.from, belt.to], belt.thickness), belt.material);
-      this.carriers.set(carrierId.belt(belt.id), { body, colliders, size: Infinity });
+      const body = newBody(this.world.createRigidBody(RAPIER.RigidBodyDesc.kinematicPositionBased()));
+      this.addColliders(body, stripPieces([belt.from, belt.to], belt.thickness), belt.material);
+      this.belts.set(belt.id, new Toucher(body, STILL));
     }
     for (const platform of loose.platforms) this.addPlatform(platform);
+    for (const { id } of mechanism.bodies) {
+      const carrier = this.carriers.get(id);
+      const pose = poses.get(id) ?? STILL;
+      if (carrier) this.led.push({ id, carrier, toucher: new Toucher(carrier, pose), pose });
+    }
     this.grips = new Grips({
       world: this.world,
       contacts: this.contacts,
@@ -101,45 +115,45 @@ export class LooseWorld {
       step,
       parts: this.parts,
       bodyOf: (part) => this.bodies.get(part)!,
-      carrierOf: (body) => this.carriers.get(carrierId.body(body))!.body,
+      carrierOf: (body) => this.carriers.get(body)!.body,
     });
   }
 
   /** Acceleration of gravity, m/s². */
   readonly gravity: Point2;
 
-  private addColliders(body: RigidBody, pieces: readonly RoundShape[], material: string): Collider[] {
+  private addColliders(to: Body, pieces: readonly RoundShape[], material: string): void {
     const RAPIER = engine();
     const group = this.groups.get(material);
-    if (!group) return [];
-    return pieces.flatMap(colliderShapes).flatMap((make) =>
-      group.faces.map(({ filter, friction, restitution }) => {
-        const desc = make()
-          .setDensity(0)
-          .setFriction(friction)
-          .setRestitution(restitution)
-          .setFrictionCombineRule(RAPIER.CoefficientCombineRule.Max)
-          .setRestitutionCombineRule(RAPIER.CoefficientCombineRule.Max)
-          .setCollisionGroups(((group.membership << 16) | filter) >>> 0);
-        return this.world.createCollider(desc, body);
-      }),
-    );
+    if (!group || pieces.length === 0) return;
+    to.box = boxRoundBoth(to.box, boxRound(pieces));
+    for (const piece of pieces)
+      for (const make of colliderShapes(piece))
+        for (const { filter, friction, restitution } of group.faces) {
+          const groups = ((group.membership << 16) | filter) >>> 0;
+          const desc = make()
+            .setDensity(0)
+            .setFriction(friction)
+            .setRestitution(restitution)
+            .setFrictionCombineRule(RAPIER.CoefficientCombineRule.Max)
+            .setRestitutionCombineRule(RAPIER.CoefficientCombineRule.Max)
+            .setCollisionGroups(groups);
+          to.faces.push({ collider: this.world.createCollider(desc, to.body), groups, box: boxRound([piece]) });
+        }
   }
 
   /** Adds pieces to a body of the mechanism, or to the ground. */
   private carry(id: string, poses: ReadonlyMap<string, Place2>, pieces: readonly RoundShape[], material: string): void {
     const RAPIER = engine();
-    const key = carrierId.body(id);
-    let carrier = this.carriers.get(key);
+    let carrier = this.carriers.get(id);
     if (!carrier) {
       const pose = poses.get(id);
       const desc = id === GROUND ? RAPIER.RigidBodyDesc.fixed() : RAPIER.RigidBodyDesc.kinematicPositionBased();
       if (pose) desc.setTranslation(pose.x, pose.y).setRotation(pose.angle);
-      carrier = { body: this.world.createRigidBody(desc), colliders: [], size: 0 };
-      this.carriers.set(key, carrier);
+      carrier = newBody(this.world.createRigidBody(desc));
+      this.carriers.set(id, carrier);
     }
-    carrier.colliders.push(...this.addColliders(carrier.body, pieces, material));
-    carrier.size = Math.max(carrier.size, reachOf(pieces));
+    this.addColliders(carrier, pieces, material);
   }
 
   private addPlatform(platform: Loose['platforms'][number]): void {
@@ -157,7 +171,8 @@ export class LooseWorld {
         .setCanSleep(false)
         .setAdditionalMassProperties(platform.mass, { x: line[1]![0] / 2, y: line[1]![1] / 2 }, platform.mass),
     );
-    this.addColliders(body, stripPieces(line, platform.thickness), platform.material);
+    const touching = newBody(body);
+    this.addColliders(touching, stripPieces(line, platform.thickness), platform.material);
     const origin = { x: 0, y: 0 };
     const axis = { x: Math.cos(platform.angle), y: Math.sin(platform.angle) };
     const data = RAPIER.JointData.prismatic(origin, origin, axis);
@@ -167,6 +182,7 @@ export class LooseWorld {
     joint.configureMotorModel(RAPIER.MotorModel.ForceBased);
     joint.configureMotorPosition(-platform.preload / platform.rate, platform.rate, platform.damping);
     this.platforms.set(platform.id, { body, at: [x, y] });
+    this.moving.push(new Toucher(touching, { x, y, angle: 0 }));
   }
 
   /** How far a platform has given way, in the frame of the world: m. */
@@ -208,17 +224,19 @@ export class LooseWorld {
     };
     // The library moves with the speed at the end of each round: half a round less at the start makes free flight exact.
     const round = ago - this.step / (2 * ROUNDS);
-    const body = this.world.createRigidBody(
-      RAPIER.RigidBodyDesc.dynamic()
-        .setTranslation(at.x, at.y)
-        .setRotation(at.angle)
-        .setLinvel(velocity[0] + gx * round, velocity[1] + gy * round)
-        .setCcdEnabled(true)
-        .setAdditionalMassProperties(
-          made.mass.mass,
-          { x: made.mass.centre[0], y: made.mass.centre[1] },
-          made.mass.inertia,
-        ),
+    const body = newBody(
+      this.world.createRigidBody(
+        RAPIER.RigidBodyDesc.dynamic()
+          .setTranslation(at.x, at.y)
+          .setRotation(at.angle)
+          .setLinvel(velocity[0] + gx * round, velocity[1] + gy * round)
+          .setCcdEnabled(true)
+          .setAdditionalMassProperties(
+            made.mass.mass,
+            { x: made.mass.centre[0], y: made.mass.centre[1] },
+            made.mass.inertia,
+          ),
+      ),
     );
     const part: LoosePart = {
       number: this.released++,
@@ -232,9 +250,9 @@ export class LooseWorld {
       size: made.size,
     };
     this.parts.push(part);
-    const colliders = this.addColliders(body, made.pieces, drawn.material);
-    for (const { handle } of colliders) this.partOf.set(handle, part);
-    this.bodies.set(part, { body, colliders, size: made.size });
+    this.addColliders(body, made.pieces, drawn.material);
+    this.bodies.set(part, body);
+    this.moving.push(new Toucher(body, at, part));
     return part;
   }
 
@@ -243,9 +261,9 @@ export class LooseWorld {
     const body = this.bodies.get(part);
     if (!body) return;
     if (part.heldBy !== null) this.grips.drop(part.heldBy);
-    for (const { handle } of body.colliders) this.partOf.delete(handle);
     this.world.removeRigidBody(body.body);
     this.bodies.delete(part);
+    this.moving = this.moving.filter((toucher) => toucher.part !== part);
     this.parts.splice(this.parts.indexOf(part), 1);
   }
 
@@ -261,21 +279,23 @@ export class LooseWorld {
    * @param beltSpeed mean speed of a belt during the step, m/s
    */
   advance(poses: ReadonlyMap<string, Place2>, beltSpeed: (belt: string) => number): void {
-    for (const [id, pose] of poses) {
-      const carrier = this.carriers.get(carrierId.body(id));
+    for (const one of this.led) {
+      const pose = poses.get(one.id) ?? one.pose;
+      one.toucher.moveTo(pose);
       // What was led to a pose has come to it: led there again it would only be kept awake.
-      if (!carrier || this.led.get(id) === pose) continue;
-      this.led.set(id, pose);
-      carrier.body.setNextKinematicTranslation({ x: pose.x, y: pose.y });
-      carrier.body.setNextKinematicRotation(pose.angle);
+      if (one.pose === pose) continue;
+      one.carrier.body.setNextKinematicTranslation(pose);
+      if (one.pose.angle !== pose.angle) one.carrier.body.setNextKinematicRotation(pose.angle);
+      one.pose = pose;
     }
     for (const belt of this.loose.belts) {
-      const { body } = this.carriers.get(carrierId.belt(belt.id))!;
+      const toucher = this.belts.get(belt.id)!;
+      const { body } = toucher.body;
       const way = beltSpeed(belt.id) * this.step;
       // One that stands is left alone, so that what lies on it may come to rest.
-      if (way === 0 && this.standing.has(belt.id)) continue;
-      if (way === 0) this.standing.add(belt.id);
-      else this.standing.delete(belt.id);
+      toucher.rests = way === 0 && toucher.way === 0 && this.steps > 0;
+      if (toucher.rests) continue;
+      toucher.way = Math.abs(way);
       const length = Math.hypot(belt.to[0] - belt.from[0], belt.to[1] - belt.from[1]);
       // A belt is a body that is led on and put back each step: its surface moves, its place does not.
       body.setTranslation({ x: 0, y: 0 }, false);
@@ -285,67 +305,53 @@ export class LooseWorld {
       });
     }
     this.grips.before();
-    inLibrary(this.steps++ * this.step, () => stepWorld(this.world));
-    for (const part of this.parts) {
-      part.before = part.now;
-      const { body } = this.bodies.get(part)!;
-      if (body.isSleeping()) continue;
-      const { x, y } = body.translation();
-      // The library gives angles in (−π, π]: they are counted on.
-      const turned = body.rotation() - part.before.angle;
-      part.now = { x, y, angle: part.before.angle + turned - 2 * Math.PI * Math.round(turned / (2 * Math.PI)) };
+    inLibrary(this.steps++ * this.step, () => this.stepper.step());
+    for (const toucher of this.moving) {
+      const { part } = toucher;
+      const { body } = toucher.body;
+      if (part) {
+        part.before = part.now;
+        if (!body.isSleeping()) part.now = turnedOn(part.before, body);
+        toucher.moveTo(part.now);
+      } else {
+        const { x, y } = body.translation();
+        toucher.moveTo({ x, y, angle: 0 });
+      }
     }
     this.grips.after();
   }
 
-  /** What parts do to a body of the mechanism, on the mean of the last step. */
-  pushOn(bodyId: string): BodyPush {
-    const carrier = this.carriers.get(carrierId.body(bodyId));
-    const touching = { fx: 0, fy: 0, moment: 0 };
-    const held = { fx: 0, fy: 0, moment: 0 };
-    const weight = { fx: 0, fy: 0, moment: 0 };
-    const parts = new Set<LoosePart>();
-    if (carrier && this.isNearPart(bodyId, carrier.size))
-      addPush(
-        touching,
-        this.contacts.on(carrier.colliders, (handle) => {
-          const part = this.partOf.get(handle);
-          if (part) parts.add(part);
-        }),
-      );
-    for (const { part, push: own } of this.grips.on(bodyId)) {
-      parts.add(part);
-      addPush(held, { fx: -own.fx, fy: -own.fy, moment: -own.moment });
+  /** What parts did to a body of the mechanism in the last step, on the mean of it. */
+  private pushOn(id: string, toucher: Toucher): BodyPush {
+    const touch = this.touching.on(toucher, this.moving);
+    const grips = this.grips.on(id);
+    if (grips.length === 0) return { touching: touch.push, held: NO_PUSH, weight: NO_PUSH, parts: touch.parts };
+    const held = { ...NO_PUSH };
+    const weight = { ...NO_PUSH };
+    for (const { part, push: own } of grips) {
+      addPush(held, own, -1);
       const { mass } = part.mass;
       addPush(weight, forceAt(centreOf(part), [mass * this.gravity[0], mass * this.gravity[1]]));
     }
-    const carried = [...parts].map((part) => ({ ...part.mass, at: centreOf(part) }));
-    return { touching, held, weight, parts: carried };
+    const parts = [...new Set([...touch.parts, ...grips.map(({ part }) => part)])];
+    return { touching: touch.push, held, weight, parts };
   }
 
-  /** Whether some part is so near a body that they may touch; platforms may do so too. */
-  private isNearPart(bodyId: string, size: number): boolean {
-    const pose = this.led.get(bodyId);
-    if (!pose || this.platforms.size > 0) return true;
-    const slack = this.world.lengthUnit;
-    return this.parts.some(({ now, size: own }) => Math.hypot(now.x - pose.x, now.y - pose.y) < size + own + slack);
+  /** What parts did to each body of the mechanism that they can push, on the mean of the last step. */
+  pushes(): { body: string; push: BodyPush }[] {
+    return this.led.map(({ id, toucher }) => ({ body: id, push: this.pushOn(id, toucher) }));
   }
 
   /** Force along its way that parts hold a belt back (negative) or drive it with, N. */
   pushOnBelt(id: string): number {
     const { from, to } = this.loose.belts.find((b) => b.id === id)!;
-    const { fx, fy } = this.contacts.on(this.carriers.get(carrierId.belt(id))!.colliders);
+    const [fx, fy] = this.touching.on(this.belts.get(id)!, this.moving).push.force;
     const length = Math.hypot(to[0] - from[0], to[1] - from[1]);
     return (fx * (to[0] - from[0]) + fy * (to[1] - from[1])) / length;
   }
 
-  /** Bodies of the mechanism that parts can push. */
-  get pushable(): string[] {
-    return [...this.bodyIds].filter((id) => this.carriers.has(carrierId.body(id)));
-  }
-
   /** Frees the memory of the library. */
   free(): void {
-    this.world.free();
+    this.stepper.free();
   }
 }

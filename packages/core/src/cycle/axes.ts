@@ -47,7 +47,7 @@ export class AxisBank {
         axis.id,
         movedByCues(axis)
           ? new Trajectory((axis.motion.source as { start: number }).start)
-          : Trajectory.of(repeatMotion(motion, horizon)),
+          : Trajectory.of(repeatMotion(motion, machine.oneOff ? Math.min(horizon, motion.duration) : horizon)),
       );
     }
   }

@@ -87,7 +87,7 @@ export class HybridRun {
       : null;
     this.mechanism = new MechanismPoses(machine, this.system, (axis, time) => this.axes.at(axis, time));
     const reached = this.mechanism.moveTo(0);
-    this.poses = { before: new Map(this.mechanism.poses), now: new Map(this.mechanism.poses) };
+    this.poses = { before: this.mechanism.poses, now: this.mechanism.poses };
     this.forces = new PartForces(machine, this.mechanism, wrenches, this.step);
     this.belts = new Belts(machine, this.axes);
     this.pushes = new AxisPushes(this.step);
@@ -237,7 +237,7 @@ export class HybridRun {
       this.ending.stuck(to);
       return;
     }
-    this.poses = { before, now: this.mechanism.poses.size > 0 ? new Map(this.mechanism.poses) : before };
+    this.poses = { before, now: this.mechanism.poses };
     const { world } = this.flow;
     if (world) {
       const middle = from + this.step / 2;
@@ -267,8 +267,7 @@ export class HybridRun {
 
   /** Takes down what parts did to bodies and belts in a step. */
   private feelPushes(world: LooseWorld, from: number, to: number): void {
-    const { pushable, gravity } = world;
-    for (const body of pushable) this.forces.feel(body, world.pushOn(body), gravity, from, to);
+    for (const { body, push } of world.pushes()) this.forces.feel(body, push, world.gravity, from, to);
     for (const belt of this.machine.loose.belts) {
       const { drive } = belt;
       if (drive.by !== 'axis') continue;

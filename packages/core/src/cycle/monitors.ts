@@ -14,10 +14,24 @@ export interface ClearanceCurve {
   violated: number | null;
 }
 
+/** Shapes that a body carries, where it last stood. */
+class Carried {
+  private pose: Place2 | null = null;
+  private shapes: RoundShape[] = [];
+
+  constructor(private readonly own: readonly RoundShape[]) {}
+
+  at(pose: Place2): readonly RoundShape[] {
+    if (pose !== this.pose) this.shapes = this.own.map((shape) => placed(shape, pose));
+    this.pose = pose;
+    return this.shapes;
+  }
+}
+
 /** Watches the clearance of two bodies during a run. */
 export class ClearanceWatch {
-  private readonly a: RoundShape[];
-  private readonly b: RoundShape[];
+  private readonly a: Carried;
+  private readonly b: Carried;
   private readonly times: number[] = [];
   private readonly values: number[] = [];
   private least = { time: 0, clearance: Infinity };
@@ -29,17 +43,17 @@ export class ClearanceWatch {
     readonly monitor: Monitor,
     machine: Machine,
   ) {
-    this.a = shapesOf(machine, monitor.a, monitor.shapes);
-    this.b = shapesOf(machine, monitor.b, monitor.shapes);
+    this.a = new Carried(shapesOf(machine, monitor.a, monitor.shapes));
+    this.b = new Carried(shapesOf(machine, monitor.b, monitor.shapes));
   }
 
   private clearance(poses: StepPoses, share: number): number {
-    const other = this.b.map((shape) => placed(shape, poseIn(poses, this.monitor.b, share)));
+    const [here, there] = [
+      this.a.at(poseIn(poses, this.monitor.a, share)),
+      this.b.at(poseIn(poses, this.monitor.b, share)),
+    ];
     let least = Infinity;
-    for (const shape of this.a) {
-      const here = placed(shape, poseIn(poses, this.monitor.a, share));
-      for (const there of other) least = Math.min(least, shapeDistance(here, there));
-    }
+    for (const one of here) for (const other of there) least = Math.min(least, shapeDistance(one, other));
     return least;
   }
 

@@ -1,4 +1,4 @@
-import type { BodyPush, Push } from '../contact';
+import { centreOf, type BodyPush, type Push } from '../contact';
 import { NO_WRENCH, type WrenchSchedule } from '../dynamics';
 import type { Point2 } from '../geometry';
 import type { Machine } from '../machine';
@@ -7,7 +7,13 @@ import type { MechanismPoses } from './poses';
 /** Time over which blows of parts are spread before they count as weight that an axis at rest would have to hold, s. */
 const BLOW = 0.05;
 
-const STILL = { ax: 0, ay: 0, alpha: 0 };
+/** Accelerations of a body, m/s² and rad/s². */
+interface Accelerations {
+  ax: number;
+  ay: number;
+  alpha: number;
+}
+
 /** Steps over which an impulse that was given too much is paid back. */
 const PAY_BACK = 8;
 
@@ -23,7 +29,7 @@ export const pushableBodies = ({ loose }: Machine): string[] => [
   ...new Set([...loose.solids, ...loose.surfaces, ...loose.grippers].map(({ body }) => body)),
 ];
 
-const isNothing = ({ fx, fy, moment }: Push) => fx === 0 && fy === 0 && moment === 0;
+const isNothing = ({ force: [x, y], moment }: Push) => x === 0 && y === 0 && moment === 0;
 
 /** The share of a wrench that presses along gravity, as weight does; where it pulls the other way there is none. */
 function alongGravity([fx, fy, moment]: readonly [number, number, number], [gx, gy]: readonly [number, number]) {
@@ -48,6 +54,8 @@ interface Way {
 export class PartForces {
   private readonly resting = new Map<string, Float64Array>();
   private readonly debts = new Map<string, { last: GoingAlong; before: GoingAlong; debt: readonly number[] }>();
+  /** What is taken down next, as a schedule of wrenches takes it. */
+  private readonly values = new Float64Array(8);
   /** Of bodies that give way. */
   private readonly ways = new Map<string, Way>();
 
@@ -77,28 +85,49 @@ export class PartForces {
       return;
     }
     const [x, y] = this.mechanism.centreOf(body);
-    const about = ({ fx, fy, moment }: Push) => [fx, fy, moment - (x * fy - y * fx)] as const;
-    const [touch, grip, carried] = [about(touching), about(held), about(weight)];
-    // At rest there would be the weight of what is held, and of what lies on the body: along gravity, without its blows.
-    const rests = this.resting.get(body) ?? new Float64Array(3);
-    const fade = Math.min(1, this.step / BLOW);
-    const lying = alongGravity(touch, gravity);
-    for (let i = 0; i < 3; i++) rests[i] = rests[i]! + fade * (lying[i]! - rests[i]!);
-    if (lying.every((value) => value === 0) && Math.hypot(...rests) < 1e-9) {
-      rests.fill(0);
-      this.resting.delete(body);
-    } else this.resting.set(body, rests);
-    const along = this.mechanism.isFree ? this.goingAlong(body, parts, [x, y]) : { mass: 0, inertia: 0, ...STILL };
-    const { mass, inertia } = along;
-    const own = [mass * along.ax, mass * along.ay, inertia * along.alpha] as const;
-    const debt = this.mechanism.isFree ? this.debtOf(body, { own, mass, inertia }, along) : [0, 0, 0];
-    const now = touch.map((value, i) => value + grip[i]! + own[i]! - debt[i]! / (PAY_BACK * this.step));
-    const values = [...now, ...carried.map((value, i) => value + rests[i]!), mass, inertia];
+    const about = ({ force: [fx, fy], moment }: Push) => [fx, fy, moment - (x * fy - y * fx)] as const;
+    const touch = about(touching);
+    const grip = about(held);
+    const carried = about(weight);
+    const rests = this.fadeTo(body, alongGravity(touch, gravity));
+    const { values } = this;
+    for (let i = 0; i < 3; i++) {
+      values[i] = touch[i]! + grip[i]!;
+      values[3 + i] = carried[i]! + rests[i]!;
+    }
+    values[6] = values[7] = 0;
+    if (this.mechanism.isFree) this.goAlong(body, parts, [x, y]);
     this.wrenches.add(body, this.mechanism.isFree ? to + this.step : (from + to) / 2, values);
   }
 
+  /** At rest there would be the weight of what is held, and of what lies on the body: along gravity, without its blows. */
+  private fadeTo(body: string, lying: readonly [number, number, number]): ArrayLike<number> {
+    const rests = this.resting.get(body) ?? new Float64Array(3);
+    const fade = Math.min(1, this.step / BLOW);
+    for (let i = 0; i < 3; i++) rests[i] = rests[i]! + fade * (lying[i]! - rests[i]!);
+    const gone =
+      lying[0] === 0 && lying[1] === 0 && lying[2] === 0 && Math.hypot(rests[0]!, rests[1]!, rests[2]!) < 1e-9;
+    if (gone) {
+      rests.fill(0);
+      this.resting.delete(body);
+    } else this.resting.set(body, rests);
+    return rests;
+  }
+
+  /** Adds to `values` what goes along with a body that gives way, less what of it was given too much before. */
+  private goAlong(body: string, parts: BodyPush['parts'], at: readonly [number, number]): void {
+    const { values } = this;
+    const along = this.goingAlong(body, parts, at);
+    const { mass, inertia } = along;
+    const own = [mass * along.ax, mass * along.ay, inertia * along.alpha] as const;
+    const debt = this.debtOf(body, { own, mass, inertia }, along);
+    for (let i = 0; i < 3; i++) values[i] = values[i]! + own[i]! - debt[i]! / (PAY_BACK * this.step);
+    values[6] = mass;
+    values[7] = inertia;
+  }
+
   /** Impulse that going along gave a body beside what parts did: what was added in a step, less what the masses took. */
-  private debtOf(body: string, next: GoingAlong, { ax, ay, alpha }: typeof STILL): number[] {
+  private debtOf(body: string, next: GoingAlong, { ax, ay, alpha }: Accelerations): number[] {
     const none: GoingAlong = { own: [0, 0, 0], mass: 0, inertia: 0 };
     const { last, before, debt } = this.debts.get(body) ?? { last: none, before: none, debt: [0, 0, 0] };
     // The step just done lay between the two knots before: straight between them.
@@ -130,8 +159,9 @@ export class PartForces {
     let mass = 0;
     let inertia = 0;
     for (const part of parts) {
-      mass += part.mass;
-      inertia += part.inertia + part.mass * ((part.at[0] - x) ** 2 + (part.at[1] - y) ** 2);
+      const [px, py] = centreOf(part);
+      mass += part.mass.mass;
+      inertia += part.mass.inertia + part.mass.mass * ((px - x) ** 2 + (py - y) ** 2);
     }
     return {
       mass,

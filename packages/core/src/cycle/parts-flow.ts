@@ -1,4 +1,4 @@
-import { LooseWorld, type LoosePart } from '../contact';
+import { LooseWorld, rests, type LoosePart } from '../contact';
 import { placed, shapeDistance, type Place2 } from '../geometry';
 import type { Cue, Machine, PartSource } from '../machine';
 import type { Scatter } from '../numeric';
@@ -172,6 +172,8 @@ export class PartsFlow {
     const { world } = this;
     const { machine, agenda, log } = this.need;
     for (const part of [...world!.parts]) {
+      // What rests gets nowhere.
+      if (rests(part)) continue;
       const centre = (pose: Place2) => {
         const [cx, cy] = part.mass.centre;
         return [

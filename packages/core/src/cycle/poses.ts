@@ -1,20 +1,21 @@
 import { ForwardDynamics, ForwardError, InverseDynamics } from '../dynamics';
 import type { Place2 } from '../geometry';
 import type { Machine } from '../machine';
-import { framePoses, Kinematics } from '../mechanism';
+import { framePose, Kinematics } from '../mechanism';
 import type { AxisReader, MechanismSystem } from '../run';
 
 /** The mechanism while a cycle is simulated: where its bodies are, and what it asks of the axes. */
 export class MechanismPoses {
-  /** Poses of the frames of all bodies at the time last moved to. */
-  readonly poses = new Map<string, Place2>();
+  /** Poses of the frames of all bodies at the time last moved to; another map as soon as one of them moves. */
+  poses: ReadonlyMap<string, Place2>;
   private readonly kinematics: Kinematics | null = null;
   private forward: ForwardDynamics | null = null;
   /** A mechanism of its own for questions, so that they do not move the one that runs. */
   private probe: { kinematics: Kinematics; inverse: InverseDynamics } | null = null;
   private readonly leading;
   private readonly led;
-  private lastTime = 0;
+  /** State of the poses that were kept last. */
+  private kept: Float64Array | null = null;
 
   /** @param system null where the machine has no mechanism */
   constructor(
@@ -22,7 +23,7 @@ export class MechanismPoses {
     private readonly system: MechanismSystem | null,
     read: AxisReader,
   ) {
-    for (const { id, pose } of machine.mechanism.bodies) this.poses.set(id, pose);
+    this.poses = new Map(machine.mechanism.bodies.map(({ id, pose }) => [id, pose]));
     const drives = system?.model?.drives.length ?? 0;
     const zeros = () => new Float64Array(drives);
     this.led = { position: zeros(), rate: zeros(), change: zeros() };
@@ -55,8 +56,20 @@ export class MechanismPoses {
     const state = this.kinematics?.state ?? this.forward?.state;
     const model = this.system?.model;
     if (!state || !model) return;
-    const places = framePoses(model.bodies, state.q);
-    model.bodies.forEach(({ id }, i) => this.poses.set(id, places[i]!));
+    const { q } = state;
+    this.kept ??= new Float64Array(q.length).fill(NaN);
+    const { kept } = this;
+    let poses: Map<string, Place2> | null = null;
+    for (const body of model.bodies) {
+      const { base } = body;
+      // What stands keeps its very pose, so that others know it by that.
+      if (q[base] === kept[base] && q[base + 1] === kept[base + 1] && q[base + 2] === kept[base + 2]) continue;
+      poses ??= new Map(this.poses);
+      poses.set(body.id, framePose(body, q));
+    }
+    if (!poses) return;
+    this.poses = poses;
+    kept.set(q);
   }
 
   /** Carries out what may fail in a free mechanism; the failure is kept. */
@@ -85,17 +98,7 @@ export class MechanismPoses {
     }
     if (!kinematics) return false;
     this.leading(time, this.led);
-    const { position, rate, change } = this.led;
-    const { drives } = kinematics.model;
-    const stands = drives.every(
-      ({ coordinate }, i) => Math.abs(coordinate.value(kinematics.state.q) - position[i]!) < 1e-12,
-    );
-    if (time > 0 && stands) return true;
-    const ahead = time - this.lastTime;
-    const reached = kinematics.moveTo(position, ahead > 0 && ahead < 0.01 ? ahead : 0);
-    this.lastTime = time;
-    if (reached < 1) return false;
-    kinematics.derive(rate, change);
+    if (kinematics.follow(this.led.position) < 1) return false;
     this.keep();
     return true;
   }

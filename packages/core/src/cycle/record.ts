@@ -45,10 +45,18 @@ export class PartsRecorder {
   ): void {
     if (this.count++ % this.stride !== 0) return;
     const frame = new Float32Array(parts.length * PART_WIDTH);
-    parts.forEach(({ number, now }, i) => frame.set([number, now.x, now.y, now.angle], i * PART_WIDTH));
+    for (let i = 0, at = 0; i < parts.length; i++, at += PART_WIDTH) {
+      const { number, now } = parts[i]!;
+      frame[at] = number;
+      frame[at + 1] = now.x;
+      frame[at + 2] = now.y;
+      frame[at + 3] = now.angle;
+    }
     this.times.push(time);
     this.frames.push(frame);
-    this.shifts.push(Float32Array.from(platforms.flat()));
+    const shift = new Float32Array(2 * platforms.length);
+    for (let i = 0; i < platforms.length; i++) shift.set(platforms[i]!, 2 * i);
+    this.shifts.push(shift);
     this.numbers += frame.length + 2 * platforms.length + 2;
     if (this.numbers > this.most) this.thin();
   }

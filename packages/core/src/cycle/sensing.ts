@@ -1,4 +1,4 @@
-import { bodyOutline, bodyPieces, type LoosePart } from '../contact';
+import { bodyOutline, bodyPieces, rests, type LoosePart } from '../contact';
 import { boundsOf, placed, shapeDistance, type Place2, type RoundShape } from '../geometry';
 import { GROUND, type Machine, type Sensor } from '../machine';
 
@@ -34,6 +34,17 @@ function ballRound(shape: RoundShape): { x: number; y: number; size: number } {
   return ball;
 }
 
+/** The smallest ball round a piece of a part, kept: m. */
+const smallest = new WeakMap<readonly RoundShape[], number>();
+
+function smallestOf(pieces: readonly RoundShape[]): number {
+  const known = smallest.get(pieces);
+  if (known !== undefined) return known;
+  const size = Math.min(...pieces.map((piece) => ballRound(piece).size));
+  smallest.set(pieces, size);
+  return size;
+}
+
 type Seeing = Extract<Sensor['sensing'], { kind: 'beam' | 'area' | 'proximity' }>;
 
 /** A sensor that sees parts or bodies: it knows whether something is there, and when that changed inside a step. */
@@ -43,8 +54,11 @@ export class Eye {
   private readonly distance: number;
   private readonly bodies: { id: string; shape: RoundShape }[];
   private on = false;
-  /** Its face where it stands on the ground. */
+  /** Its face where it stands on the ground, and the box round it. */
   private readonly still: RoundShape | null;
+  private readonly stillBox: readonly [number, number, number, number] | null;
+  /** How many parts were near when it last looked and all rested; −1 where that was not so. */
+  private settled = -1;
   /** The part seen last. */
   part: number | null = null;
 
@@ -61,6 +75,7 @@ export class Eye {
     if (sensing.kind === 'area' && (to[0] - from[0]) * (to[1] - from[1]) < 0)
       this.face = { corners: [...this.face.corners].reverse(), radius: 0 };
     this.still = sensing.body === GROUND ? this.face : null;
+    this.stillBox = this.still && boundsOf(this.still);
     this.distance = sensing.kind === 'proximity' ? sensing.distance : 0;
     const watched = sensing.kind === 'proximity' ? sensing.bodies : [];
     this.bodies = machine.mechanism.bodies
@@ -96,7 +111,7 @@ export class Eye {
   private candidates(poses: StepPoses, parts: readonly LoosePart[], reach: number): LoosePart[] {
     const { sensing } = this;
     if (sensing.kind === 'proximity' && !sensing.parts) return [];
-    const [l, b, r, t] = boundsOf(placed(this.face, poseIn(poses, sensing.body, 1)));
+    const [l, b, r, t] = this.stillBox ?? boundsOf(placed(this.face, poseIn(poses, sensing.body, 1)));
     const carried = sensing.body === GROUND ? 0 : 0.05;
     return parts.filter(
       ({ now, before, size, kind }) =>
@@ -113,8 +128,7 @@ export class Eye {
     if (this.sensing.body !== GROUND || this.bodies.length > 0) return 4;
     let most = 1;
     for (const { before, now, pieces } of near) {
-      const least = Math.min(...pieces.map((piece) => ballRound(piece).size));
-      most = Math.max(most, Math.ceil((4 * Math.hypot(now.x - before.x, now.y - before.y)) / least));
+      most = Math.max(most, Math.ceil((4 * Math.hypot(now.x - before.x, now.y - before.y)) / smallestOf(pieces)));
     }
     return Math.min(16, most);
   }
@@ -133,14 +147,15 @@ export class Eye {
     const reach = () => this.distance + (this.on ? this.sensor.hysteresis : 0);
     const near = this.candidates(poses, parts, this.distance + this.sensor.hysteresis);
     if (near.length === 0 && this.bodies.length === 0) {
+      this.settled = -1;
       if (!this.on) return [];
       this.on = false;
       return [{ share: 0, on: false }];
     }
-    const still =
-      near.every(({ before, now }) => before.x === now.x && before.y === now.y && before.angle === now.angle) &&
-      this.sensing.body === GROUND &&
-      this.bodies.length === 0;
+    const still = near.every(rests) && this.still !== null && this.bodies.length === 0;
+    // What rests since the last look is seen as it was.
+    if (still && this.settled === near.length) return [];
+    this.settled = still ? near.length : -1;
     if (still && this.sees(poses, near, 1, reach()) === this.on) return [];
     const found: { share: number; on: boolean }[] = [];
     const looks = still ? 1 : this.looks(near);

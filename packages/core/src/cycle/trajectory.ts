@@ -15,6 +15,9 @@ export class Trajectory {
   /** Index of the stretch found last: times mostly rise. */
   private last = 0;
   private readonly scratch = new Float64Array(4);
+  /** The stretch whose end was found last: an axis at rest is asked for it again and again. */
+  private ended: MotionStretch | null = null;
+  private endPosition = 0;
 
   constructor(readonly start: number) {}
 
@@ -38,10 +41,15 @@ export class Trajectory {
     return { position: this.endOf(stretch), velocity: 0, acceleration: 0, jerk: 0 };
   }
 
-  private endOf({ start, stroke, law }: MotionStretch): number {
+  private endOf(stretch: MotionStretch): number {
+    const { start, stroke, law } = stretch;
     if (!law) return start;
-    law.derivatives(1, this.scratch, 0);
-    return start + stroke * this.scratch[0]!;
+    if (stretch !== this.ended) {
+      law.derivatives(1, this.scratch, 0);
+      this.ended = stretch;
+      this.endPosition = start + stroke * this.scratch[0]!;
+    }
+    return this.endPosition;
   }
 
   private find(time: number): MotionStretch | undefined {

@@ -1,4 +1,4 @@
-import { retract, stateVector, type Layout } from '../mechanism';
+import { copyOf, positionsOf, ratesOf, retract, type Layout, type Positions, type Rates } from '../mechanism';
 
 /** Coefficients of Dormand and Prince's 5(4) pair (Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I). */
 const NODES = [0, 1 / 5, 3 / 10, 4 / 5, 8 / 9, 1, 1];
@@ -14,12 +14,12 @@ const STAGES = [
 const ERROR = [71 / 57600, 0, -71 / 16695, 71 / 1920, -17253 / 339200, 22 / 525, -1 / 40];
 
 /** Writes accelerations of q and v at a time. */
-export type Accelerate = (time: number, q: Float64Array, v: Float64Array, a: Float64Array) => void;
+export type Accelerate = (time: number, q: Positions, v: Rates, a: Rates) => void;
 
 /** Where a step leads to. */
 export interface Trial {
-  q: Float64Array;
-  v: Float64Array;
+  q: Positions;
+  v: Rates;
   /** As a share of the tolerance. */
   error: number;
 }
@@ -27,10 +27,10 @@ export interface Trial {
 /** Steps of a system of second order, q̈ = a(t, q, q̇). */
 export class DormandPrince {
   private readonly stages: Float64Array[];
-  private readonly q: Float64Array;
-  private readonly v: Float64Array;
-  private readonly a: Float64Array;
-  private readonly way: Float64Array;
+  private readonly q: Positions;
+  private readonly v: Rates;
+  private readonly a: Rates;
+  private readonly way: Rates;
   private readonly layout: Layout;
 
   /**
@@ -44,17 +44,17 @@ export class DormandPrince {
   ) {
     this.stages = Array.from({ length: 7 }, () => new Float64Array(2 * n));
     this.layout = { size: n };
-    this.q = stateVector(this.layout);
-    this.v = stateVector(this.layout);
-    this.a = stateVector(this.layout);
-    this.way = new Float64Array(n);
+    this.q = positionsOf(this.layout);
+    this.v = ratesOf(this.layout);
+    this.a = ratesOf(this.layout);
+    this.way = ratesOf(this.layout);
   }
 
   /**
    * Tries a step of h. Accelerations are last asked for where it ends.
    * @returns null where its error is no number
    */
-  step(time: number, h: number, from: { q: Float64Array; v: Float64Array }, accelerate: Accelerate): Trial | null {
+  step(time: number, h: number, from: { q: Positions; v: Rates }, accelerate: Accelerate): Trial | null {
     const { n, stages, q, v, a, way } = this;
     q.set(from.q);
     v.set(from.v);
@@ -84,6 +84,6 @@ export class DormandPrince {
       sum += ((h * e) / (this.tolerance * size)) ** 2;
     }
     const error = Math.sqrt(sum / (2 * n));
-    return Number.isFinite(error) ? { q: q.slice(), v: v.slice(), error } : null;
+    return Number.isFinite(error) ? { q: copyOf(q), v: copyOf(v), error } : null;
   }
 }

@@ -1,4 +1,11 @@
-import { coordinateRate, type BorderedSystem, type MechanismModel, type MechanismState } from '../mechanism';
+import {
+  coordinateRate,
+  type BorderedSystem,
+  type MechanismModel,
+  type MechanismState,
+  type Positions,
+  type Rates,
+} from '../mechanism';
 import { dense, minimiseInBox, type Dense } from '../numeric';
 import type { DryFriction, Effort } from './elements';
 import { answersOf, impel, JointPush } from './joint-push';
@@ -93,7 +100,7 @@ export class StickSlip {
   }
 
   /** Takes away what rates are left of what sticks, by the smallest change in the sense of kinetic energy. */
-  still(q: Float64Array, v: Float64Array, motion: BorderedSystem): void {
+  still(q: Positions, v: Rates, motion: BorderedSystem): void {
     const { sticking } = this;
     if (sticking.length === 0) return;
     for (const { push } of sticking) push.ask(q, motion);
@@ -106,12 +113,12 @@ export class StickSlip {
   }
 
   /** Whether a joint that slips has come to a halt, and would go back, at other velocities. */
-  hasHalted(q: Float64Array, v: Float64Array): boolean {
+  hasHalted(q: Positions, v: Rates): boolean {
     return this.rubs.some((rub) => rub.way !== 0 && rub.way * this.rate(rub, q, v) < -rub.still);
   }
 
   /** Lets slip what moves, and takes as sticking what stands; {@link part} then tells what of it goes. */
-  sort(q: Float64Array, v: Float64Array): void {
+  sort(q: Positions, v: Rates): void {
     for (const rub of this.rubs) {
       const rate = this.rate(rub, q, v);
       rub.way = Math.abs(rate) <= rub.still ? 0 : rate > 0 ? 1 : -1;
@@ -147,12 +154,12 @@ export class StickSlip {
     return Math.abs(sum) <= NONE * size ? 0 : sum > 0 ? 1 : -1;
   }
 
-  private gather(q: Float64Array, motion: BorderedSystem): void {
+  private gather(q: Positions, motion: BorderedSystem): void {
     for (const { push } of this.sticking) push.ask(q, motion);
     answersOf(this.sticking.map(({ push }) => push), this.matrix); // prettier-ignore
   }
 
-  private rate({ dry, scratch }: Rub, q: Float64Array, v: Float64Array): number {
+  private rate({ dry, scratch }: Rub, q: Positions, v: Rates): number {
     return coordinateRate(dry.coordinate, q, v, scratch);
   }
 }

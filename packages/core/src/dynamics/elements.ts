@@ -1,15 +1,23 @@
 import type { Element } from '../machine';
-import { armX, armY, type Attachment, type Coordinate, type MechanismModel } from '../mechanism';
+import {
+  armX,
+  armY,
+  type Attachment,
+  type Coordinate,
+  type MechanismModel,
+  type Positions,
+  type Rates,
+} from '../mechanism';
 import { courseValue, placeInCycle } from './course';
 import type { WrenchSchedule } from './wrench';
 
 /** State in which efforts are evaluated. */
 export interface EffortState {
-  q: Float64Array;
-  v: Float64Array;
+  q: Positions;
+  v: Rates;
   time: number;
   /** Accelerations where they are known already: then efforts that go by them tell what they did. */
-  a?: Float64Array | undefined;
+  a?: Rates | undefined;
   /** Whether what is asked is how the mechanism would be held at rest at this pose. */
   resting?: boolean;
 }
@@ -20,9 +28,8 @@ export interface EffortResult {
   force: number;
   /** Length of a spring or damper (m), or angle of a torsion spring (rad). */
   length: number;
-  /** Direction of a force on its body, N; zero for torques. */
-  fx: number;
-  fy: number;
+  /** A force as it acts on its body, in the world, N; nothing for torques. */
+  vector: [x: number, y: number];
   /** Power put into the bodies, W. */
   power: number;
   /** Energy stored, J. */
@@ -51,7 +58,7 @@ export interface Effort {
   apply(state: EffortState, f: Float64Array): void;
 }
 
-const nothing = (): EffortResult => ({ force: 0, length: 0, fx: 0, fy: 0, power: 0, energy: 0 });
+const nothing = (): EffortResult => ({ force: 0, length: 0, vector: [0, 0], power: 0, energy: 0 });
 
 /**
  * Where a joint is led, Coulomb friction passes through zero along tanh(v/v₀) with this v₀, in rad/s or typical
@@ -117,11 +124,12 @@ function partsEffort({ id, name, base }: MechanismModel['bodies'][number], sched
       f[base + 1] = f[base + 1]! + wrench[first + 1]!;
       f[base + 2] = f[base + 2]! + wrench[first + 2]!;
       if (!a) return;
-      result.fx = wrench[first]! - mass * a[base]!;
-      result.fy = wrench[first + 1]! - mass * a[base + 1]!;
-      result.force = Math.hypot(result.fx, result.fy);
+      const fx = wrench[first]! - mass * a[base]!;
+      const fy = wrench[first + 1]! - mass * a[base + 1]!;
+      setVector(result, fx, fy);
+      result.force = Math.hypot(fx, fy);
       const moment = wrench[first + 2]! - inertia * a[base + 2]!;
-      result.power = result.fx * v[base]! + result.fy * v[base + 1]! + moment * v[base + 2]!;
+      result.power = fx * v[base]! + fy * v[base + 1]! + moment * v[base + 2]!;
     },
   };
 }
@@ -149,8 +157,14 @@ function gravityEffort(model: MechanismModel): Effort {
   };
 }
 
+// Set at every evaluation: the same two numbers each time.
+function setVector({ vector }: EffortResult, fx: number, fy: number): void {
+  vector[0] = fx;
+  vector[1] = fy;
+}
+
 /** Adds a force on a point to the generalised forces; the ground takes none. */
-function push(f: Float64Array, q: Float64Array, size: number, p: Attachment, fx: number, fy: number): void {
+function push(f: Float64Array, q: Positions, size: number, p: Attachment, fx: number, fy: number): void {
   if (p.base >= size) return;
   f[p.base] = f[p.base]! + fx;
   f[p.base + 1] = f[p.base + 1]! + fy;
@@ -239,8 +253,7 @@ function elementEffort(
           push(f, q, size, b, -force * ex, -force * ey);
           result.force = force;
           result.length = length;
-          result.fx = -force * ex;
-          result.fy = -force * ey;
+          setVector(result, -force * ex, -force * ey);
           result.power = -force * speed;
           result.energy = spring ? (rate * (length - free) ** 2) / 2 : 0;
         },
@@ -271,12 +284,12 @@ function elementEffort(
           const angle = element.angle + (element.turns ? q[p.base + 2]! : 0);
           const force = strength(state);
           result.force = force;
-          result.fx = force * Math.cos(angle);
-          result.fy = force * Math.sin(angle);
-          push(f, q, size, p, result.fx, result.fy);
+          const [fx, fy] = [force * Math.cos(angle), force * Math.sin(angle)];
+          setVector(result, fx, fy);
+          push(f, q, size, p, fx, fy);
           const vx = v[p.base]! - v[p.base + 2]! * armY(q, p);
           const vy = v[p.base + 1]! + v[p.base + 2]! * armX(q, p);
-          result.power = result.fx * vx + result.fy * vy;
+          result.power = fx * vx + fy * vy;
         },
       };
     }

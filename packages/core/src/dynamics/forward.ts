@@ -2,11 +2,14 @@ import {
   BorderedSystem,
   CLOSED,
   coordinateRate,
+  copyOf,
   Equations,
+  ratesOf,
+  retract,
   type MechanismModel,
   type MechanismState,
-  retract,
-  stateVector,
+  type Positions,
+  type Rates,
 } from '../mechanism';
 import { DormandPrince, type Trial } from './dormand-prince';
 import { StickSlip } from './dry-friction';
@@ -72,7 +75,7 @@ export class ForwardDynamics {
 
   constructor(
     model: MechanismModel,
-    q: Float64Array,
+    q: Positions,
     rows: readonly number[],
     efforts: readonly Effort[],
     leading: Leading,
@@ -95,9 +98,9 @@ export class ForwardDynamics {
       change: new Float64Array(drives),
     };
     this.state = {
-      q: Float64Array.from(q),
-      v: stateVector(model),
-      a: stateVector(model),
+      q: copyOf(q),
+      v: ratesOf(model),
+      a: ratesOf(model),
     };
     this.integrator = new DormandPrince(model.size, model.units, TOLERANCE);
     this.friction = new StickSlip(model, efforts);
@@ -160,7 +163,7 @@ export class ForwardDynamics {
     return found;
   }
 
-  private accelerate(time: number, q: Float64Array, v: Float64Array, a: Float64Array): void {
+  private accelerate(time: number, q: Positions, v: Rates, a: Rates): void {
     const { equations, model, forces, right } = this;
     equations.jacobian(q);
     equations.accelerations(q, v);
@@ -209,7 +212,7 @@ export class ForwardDynamics {
     right.fill(0);
     const { row } = model.drives[drive]!;
     right[row] = 1;
-    motion.solve(null, right, stateVector(model), this.asked);
+    motion.solve(null, right, ratesOf(model), this.asked);
     return Math.abs(this.asked[row]!);
   }
 
@@ -221,11 +224,11 @@ export class ForwardDynamics {
     equations.jacobian(state.q);
     if (!motion.factor(equations.values)) throw new ForwardError(this.time, 'singular');
     forces.fill(0);
-    const still = { q: state.q, v: stateVector(model), time: this.time, resting: true };
+    const still = { q: state.q, v: ratesOf(model), time: this.time, resting: true };
     for (const effort of this.efforts)
       if (effort.kind !== 'friction' && effort.kind !== 'damper') effort.apply(still, forces);
     right.fill(0);
-    motion.solve(forces, right, stateVector(model), out);
+    motion.solve(forces, right, ratesOf(model), out);
   }
 
   /** Counts the masses of parts that go along with bodies. */
@@ -264,7 +267,7 @@ export class ForwardDynamics {
   private projectPose(): void {
     const { equations, model, state, right } = this;
     const { pose, rows } = this.system();
-    const step = new Float64Array(model.size);
+    const step = ratesOf(model);
     const lambda = new Float64Array(model.rows);
     for (let turn = 0; turn < 6; turn++) {
       this.leading(this.time, this.led);
@@ -290,13 +293,13 @@ export class ForwardDynamics {
     const rates = this.rowRates(state.v);
     for (const row of rows) right[row] = -rates[row]!;
     model.drives.forEach(({ row }, i) => (right[row] = right[row]! + this.led.rate[i]!));
-    const change = new Float64Array(model.size);
+    const change = ratesOf(model);
     motion.solve(null, right, change, new Float64Array(model.rows));
     for (let j = 0; j < model.size; j++) state.v[j] = state.v[j]! + change[j]!;
     this.friction.still(state.q, state.v, motion);
   }
 
-  private rowRates(v: Float64Array): Float64Array {
+  private rowRates(v: Rates): Float64Array {
     const { entryRows, entryColumns, rows } = this.model;
     const rates = new Float64Array(rows);
     for (let k = 1; k < entryRows.length; k++)
@@ -359,7 +362,7 @@ export class ForwardDynamics {
       stop.coordinate.columns.forEach((column, i) => {
         if (column < model.size) pushes[column] = pushes[column]! + gradient[i]!;
       });
-      const answer = stateVector(model);
+      const answer = ratesOf(model);
       motion.solve(pushes, null, answer, new Float64Array(model.rows));
       const mobility = coordinateRate(stop.coordinate, state.q, answer, gradient);
       const e = Math.abs(rate) * stop.restitution < rest ? 0 : stop.restitution;

@@ -1,4 +1,4 @@
-import { stateVector, type Kinematics, type MechanismModel } from '../mechanism';
+import { ratesOf, type Kinematics, type MechanismModel, type Rates } from '../mechanism';
 import type { Effort, EffortState } from './elements';
 
 /** Efforts of drives and constraint forces at the present pose of a led mechanism. */
@@ -21,34 +21,33 @@ export class InverseDynamics {
     this.lambda = new Float64Array(model.rows);
     this.forces = new Float64Array(model.size);
     this.balance = new Float64Array(model.size);
-    const rest = stateVector(model);
+    const rest = ratesOf(model);
     this.now = { q: kinematics.state.q, v: kinematics.state.v, a: kinematics.state.a, time: 0 };
     this.still = { q: kinematics.state.q, v: rest, time: 0, resting: true };
   }
 
   /** Solves Φqᵀ λ = Q − M a (Haug; Nikravesh: inverse dynamics by Lagrange multipliers); after the pose is derived. */
   solve(time: number): void {
-    const { model, state, system } = this.kinematics;
+    const { model, state } = this.kinematics;
     this.forces.fill(0);
     this.now.time = time;
     for (const effort of this.efforts) effort.apply(this.now, this.forces);
     for (let j = 0; j < model.size; j++) this.balance[j] = this.forces[j]! - model.inertia[j]! * state.a[j]!;
-    system.solveTransposed(this.balance, this.lambda);
+    this.kinematics.solveTransposed(this.balance, this.lambda);
   }
 
   /** Multipliers that would hold the mechanism at rest at this pose: what stands in `out` are forces of gravity, springs and loads alone. */
   hold(time: number, out: Float64Array): void {
-    const { system } = this.kinematics;
     this.forces.fill(0);
     this.still.time = time;
     for (const effort of this.efforts)
       if (effort.kind !== 'friction' && effort.kind !== 'damper') effort.apply(this.still, this.forces);
-    system.solveTransposed(this.forces, out);
+    this.kinematics.solveTransposed(this.forces, out);
   }
 }
 
 /** Kinetic energy in J. */
-export function kineticEnergy(model: MechanismModel, v: Float64Array): number {
+export function kineticEnergy(model: MechanismModel, v: Rates): number {
   let sum = 0;
   for (let j = 0; j < model.size; j++) sum += model.inertia[j]! * v[j]! * v[j]!;
   return sum / 2;

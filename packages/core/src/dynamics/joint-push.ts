@@ -1,10 +1,17 @@
-import { stateVector, type BorderedSystem, type Coordinate, type MechanismModel } from '../mechanism';
+import {
+  ratesOf,
+  type BorderedSystem,
+  type Coordinate,
+  type MechanismModel,
+  type Positions,
+  type Rates,
+} from '../mechanism';
 import { dense, solveSemidefinite, type Dense } from '../numeric';
 
 /** A unit push along the position of a joint, and what the mechanism answers to it at its present pose. */
 export class JointPush {
   /** What the push does: accelerations (or velocities, of an impulse) by unknown, the ground's zeros behind them. */
-  readonly answer: Float64Array;
+  readonly answer: Rates;
   /** Multipliers that go with it. */
   readonly lambda: Float64Array;
   private readonly gradient: Float64Array;
@@ -16,12 +23,12 @@ export class JointPush {
   ) {
     this.gradient = new Float64Array(coordinate.columns.length);
     this.push = new Float64Array(model.size);
-    this.answer = stateVector(model);
+    this.answer = ratesOf(model);
     this.lambda = new Float64Array(model.rows);
   }
 
   /** Finds the answer at a pose for which the equations of motion are factored. */
-  ask(q: Float64Array, motion: BorderedSystem): void {
+  ask(q: Positions, motion: BorderedSystem): void {
     const { coordinate, gradient, push } = this;
     coordinate.gradient(q, gradient);
     push.fill(0);
@@ -32,7 +39,7 @@ export class JointPush {
   }
 
   /** Part of velocities or accelerations along the joint, at the pose last asked at. */
-  along(vector: Float64Array): number {
+  along(vector: Rates): number {
     let sum = 0;
     this.coordinate.columns.forEach((column, i) => (sum += this.gradient[i]! * vector[column]!));
     return sum;
@@ -52,7 +59,7 @@ export function answersOf(pushes: readonly JointPush[], out: Dense = dense(pushe
  * Gives joints velocities by the least impulses: changes `v`, whose constraints stay met.
  * @param pushes asked at the pose of `v`
  */
-export function impel(pushes: readonly JointPush[], wanted: readonly number[], v: Float64Array): void {
+export function impel(pushes: readonly JointPush[], wanted: readonly number[], v: Rates): void {
   if (pushes.length === 0) return;
   const changes = pushes.map((push, i) => wanted[i]! - push.along(v));
   const impulses = solveSemidefinite(answersOf(pushes), changes);

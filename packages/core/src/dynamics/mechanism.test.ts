@@ -108,9 +108,9 @@ describe('inverse dynamics', () => {
     });
     const run = simulate(machine);
     expect(run.mechanism!.mobility).toMatchObject({ count: 0, free: 0, remaining: 0 });
-    expect(channelsOf(run, left).fy[0]!).toBeCloseTo(60, 9);
-    expect(channelsOf(run, right).fy[0]!).toBeCloseTo(30, 9);
-    expect(channelsOf(run, right).fx[0]!).toBeCloseTo(0, 9);
+    expect(channelsOf(run, left).reaction.force[1][0]!).toBeCloseTo(60, 9);
+    expect(channelsOf(run, right).reaction.force[1][0]!).toBeCloseTo(30, 9);
+    expect(channelsOf(run, right).reaction.force[0][0]!).toBeCloseTo(0, 9);
   });
 
   test('along a straight path the reaction is across it, as on a slide: what pushes along it is the drive’s', () => {
@@ -135,7 +135,12 @@ describe('inverse dynamics', () => {
     run.times.forEach((_, k) => {
       const change = one.change![k]!;
       expect(run.mechanism!.drives[0]!.effort[k]! / most).toBeCloseTo((2 * (change + g * Math.sin(alpha))) / most, 9);
-      for (const { fx, fy } of [one, two]) {
+      for (const {
+        reaction: {
+          force: [fx, fy],
+        },
+      } of [one, two]) {
+        // prettier-ignore
         expect((fx[k]! * Math.cos(alpha) + fy[k]! * Math.sin(alpha)) / most).toBeCloseTo(0, 9);
         expect(-fx[k]! * Math.sin(alpha) + fy[k]! * Math.cos(alpha)).toBeCloseTo(g * Math.cos(alpha), 8);
       }
@@ -149,8 +154,8 @@ describe('inverse dynamics', () => {
     const weld = addJoint(m, 'weld', groundPoint(m, [0, 0]), bodyPoint(m, beam.id, [0, 0]));
     addElement(m, { kind: 'torque', body: beam.id, course: { kind: 'constant', value: 3 } });
     const reaction = channelsOf(simulate(machine), weld);
-    expect(reaction.fy[0]!).toBeCloseTo(2 * g, 9);
-    expect(reaction.moment[0]!).toBeCloseTo(2 * g * 0.25 - 3, 9);
+    expect(reaction.reaction.force[1][0]!).toBeCloseTo(2 * g, 9);
+    expect(reaction.reaction.moment[0]!).toBeCloseTo(2 * g * 0.25 - 3, 9);
   });
 
   test('a cylinder that lifts a beam: force by the lever (by hand), the same at its ends', () => {
@@ -164,7 +169,7 @@ describe('inverse dynamics', () => {
     const run = simulate(machine);
     const force = (10 * g * 0.25) / 0.3;
     expect(run.mechanism!.drives[0]!.effort[0]!).toBeCloseTo(force, 9);
-    expect(channelsOf(run, rod).fy[0]!).toBeCloseTo(force, 9);
+    expect(channelsOf(run, rod).reaction.force[1][0]!).toBeCloseTo(force, 9);
     expect(run.axes[0]!.mechanismHolding).toBeCloseTo(force, 9);
   });
 
@@ -183,10 +188,10 @@ describe('inverse dynamics', () => {
     // bearing presses it down, and the drive holds the first against half the torque.
     expect(run.mechanism!.drives[0]!.effort[0]!).toBeCloseTo(1.5, 9);
     const bearing = channelsOf(run, second);
-    expect(bearing.fy[0]!).toBeCloseTo(-75, 6);
-    expect(bearing.fx[0]!).toBeCloseTo(-75 * Math.tan(20 * RAD), 6);
-    expect(channelsOf(run, first).fy[0]!).toBeCloseTo(75, 6);
-    expect(channelsOf(run, first).fx[0]!).toBeCloseTo(75 * Math.tan(20 * RAD), 6);
+    expect(bearing.reaction.force[1][0]!).toBeCloseTo(-75, 6);
+    expect(bearing.reaction.force[0][0]!).toBeCloseTo(-75 * Math.tan(20 * RAD), 6);
+    expect(channelsOf(run, first).reaction.force[1][0]!).toBeCloseTo(75, 6);
+    expect(channelsOf(run, first).reaction.force[0][0]!).toBeCloseTo(75 * Math.tan(20 * RAD), 6);
   });
 
   test('preload of a spring set shorter than its free length: 150 N/mm pressed by 3 mm gives 450 N', () => {
@@ -204,7 +209,7 @@ describe('inverse dynamics', () => {
     });
     const run = simulate(machine);
     expect(run.mechanism!.elements[0]!.force[0]!).toBeCloseTo(-450, 6);
-    expect(channelsOf(run, weld).fx[0]!).toBeCloseTo(-450, 6);
+    expect(channelsOf(run, weld).reaction.force[0][0]!).toBeCloseTo(-450, 6);
   });
 
   test('a follower leaves its cam where the spring falls below what its mass asks for (by hand)', () => {

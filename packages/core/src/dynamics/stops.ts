@@ -1,4 +1,4 @@
-import type { ModelStop } from '../mechanism';
+import type { ModelStop, Positions } from '../mechanism';
 
 /** One side of a stop, and the position of its joint there. */
 export interface Resting {
@@ -13,8 +13,8 @@ export interface Resting {
  */
 export function firstStopPassed(
   stops: readonly ModelStop[],
-  from: Float64Array,
-  to: Float64Array,
+  from: Positions,
+  to: Positions,
   resting: readonly Resting[],
 ): Resting | null {
   let hit: Resting | null = null;

@@ -61,28 +61,50 @@ const edgeCount = (corners: readonly Point2[]) =>
  */
 export function shapeDistance(a: RoundShape, b: RoundShape): number {
   const [ca, cb] = [a.corners, b.corners];
-  const [na, nb] = [edgeCount(ca), edgeCount(cb)];
-  let least = Infinity;
-  let crossing = false;
-  for (let i = 0; i < na; i++) {
-    const a1 = ca[i]!;
-    const a2 = ca[(i + 1) % ca.length]!;
-    for (let j = 0; j < nb; j++) {
-      const b1 = cb[j]!;
-      const b2 = cb[(j + 1) % cb.length]!;
-      if (!crossing && ca.length > 1 && cb.length > 1 && linesCross(a1, a2, b1, b2)) crossing = true;
-      least = Math.min(
-        least,
-        squareToLine(a1, b1, b2),
-        squareToLine(a2, b1, b2),
-        squareToLine(b1, a1, a2),
-        squareToLine(b2, a1, a2),
-      );
-    }
-  }
+  const around = a.radius + b.radius;
+  if (!boxesMeet(ca, cb)) return Math.sqrt(Math.min(leastSquare(ca, cb), leastSquare(cb, ca))) - around;
   const depth = Math.max(deepest(ca, cb), deepest(cb, ca));
-  const between = depth > 0 ? -depth : crossing ? 0 : Math.sqrt(least);
-  return between - a.radius - b.radius;
+  if (depth > 0) return -depth - around;
+  if (outlinesCross(ca, cb)) return -around;
+  return Math.sqrt(Math.min(leastSquare(ca, cb), leastSquare(cb, ca))) - around;
+}
+
+/** Whether the upright boxes round two sets of corners have a point in common. */
+function boxesMeet(a: readonly Point2[], b: readonly Point2[]): boolean {
+  for (const k of [0, 1] as const) {
+    let [lowA, highA, lowB, highB] = [Infinity, -Infinity, Infinity, -Infinity];
+    for (const p of a) {
+      if (p[k] < lowA) lowA = p[k];
+      if (p[k] > highA) highA = p[k];
+    }
+    for (const p of b) {
+      if (p[k] < lowB) lowB = p[k];
+      if (p[k] > highB) highB = p[k];
+    }
+    if (lowA > highB || lowB > highA) return false;
+  }
+  return true;
+}
+
+/** Least squared distance of some corners from an outline. */
+function leastSquare(points: readonly Point2[], outline: readonly Point2[]): number {
+  const edges = edgeCount(outline);
+  let least = Infinity;
+  for (const p of points)
+    for (let i = 0; i < edges; i++) {
+      const square = squareToLine(p, outline[i]!, outline[i + 1 < outline.length ? i + 1 : 0]!);
+      if (square < least) least = square;
+    }
+  return least;
+}
+
+function outlinesCross(a: readonly Point2[], b: readonly Point2[]): boolean {
+  if (a.length < 2 || b.length < 2) return false;
+  const [na, nb] = [edgeCount(a), edgeCount(b)];
+  for (let i = 0; i < na; i++)
+    for (let j = 0; j < nb; j++)
+      if (linesCross(a[i]!, a[(i + 1) % a.length]!, b[j]!, b[(j + 1) % b.length]!)) return true;
+  return false;
 }
 
 /** How deep the deepest corner of one polygon lies inside of the other; 0 where none does. */

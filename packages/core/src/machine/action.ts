@@ -3,7 +3,7 @@ import { LAWS } from '../law';
 import { AXIS_KINDS, formatQuantity } from '../quantity';
 import { field, ofAxis, type Thing } from './field';
 import { offer, wordsOf, type Before, type Kinds } from './kinds';
-import { lawChoice } from './motion';
+import { lawChoice } from './law-choice';
 import { finite, lasting, positive, seconds } from './parts';
 import { refTo } from './refer';
 import type { Machine } from './schema';

@@ -1,7 +1,10 @@
 import { z } from 'zod';
 import { field, type Thing } from './field';
+import type { Joint } from './joint';
+import type { Before, Offers } from './kinds';
 import { finite, id, name, positive, size } from './parts';
 import { refTo } from './refer';
+import type { Machine } from './schema';
 
 export const ofJoint = refTo('joint', { whenGone: 'goes' });
 /** Only a joint that has a position can be spoken of. */
@@ -27,16 +30,14 @@ const second = field(ofJoint, 'Second joint', { only: fits(1) });
 const radius1 = field(size, 'Radius of the first', { quantity: 'length' });
 const radius2 = field(size, 'Radius of the second', { quantity: 'length' });
 
+/** Two wheels that turn each other. */
+const wheels = { id, name, first, second, radius1, radius2 };
+
 /** What lets two joints move together. */
 export const couplingSchema = z.discriminatedUnion('kind', [
   z.strictObject({
     kind: z.literal('gear'),
-    id,
-    name,
-    first,
-    second,
-    radius1,
-    radius2,
+    ...wheels,
     inside: field(
       z.boolean().meta({ description: 'One gear runs inside the other: both turn the same way' }),
       'One inside the other',
@@ -44,12 +45,7 @@ export const couplingSchema = z.discriminatedUnion('kind', [
   }),
   z.strictObject({
     kind: z.literal('belt'),
-    id,
-    name,
-    first,
-    second,
-    radius1,
-    radius2,
+    ...wheels,
     crossed: field(z.boolean(), 'Crossed'),
   }),
   z.strictObject({
@@ -91,12 +87,76 @@ export const couplingSchema = z.discriminatedUnion('kind', [
 
 export type Coupling = z.infer<typeof couplingSchema>;
 
-/** What a coupling of each kind is called until it is renamed, and what it does. */
-export const COUPLINGS: Readonly<Record<Coupling['kind'], { label: string; hint: string }>> = {
-  gear: { label: 'Gears', hint: 'A gear pair turns two pins against each other.' },
-  belt: { label: 'Belt', hint: 'A belt turns two pins alike, or against each other when crossed.' },
-  rack: { label: 'Rack', hint: 'A rack slides as its pinion turns.' },
-  screw: { label: 'Screw', hint: 'A nut travels by the lead for every turn of its screw.' },
-  ratio: { label: 'Ratio', hint: 'The second moves in proportion to the first.' },
-  indexer: { label: 'Indexer', hint: 'A driving pin indexes a wheel with slots; in between the wheel is held.' },
+/** What stands in for identifier and name until the coupling is put into a mechanism. */
+const UNNAMED = { id: 'coupling', name: 'Coupling' };
+const kindsFor = (kind: Coupling['kind'], end: 0 | 1): readonly string[] | null => COUPLES[kind][end];
+
+/** The two chosen joints as first and second of a coupling; a sentence where they do not fit. */
+function chosenFor(
+  kind: Coupling['kind'],
+  wanted: string,
+  { machine, was }: Before,
+): { first: Joint; second: Joint } | string {
+  const ids = (was.joints ?? []) as readonly string[];
+  const chosen = ids.flatMap((joint) => machine.mechanism.joints.filter((known) => known.id === joint));
+  const fitsAt = (joint: Joint, end: 0 | 1) => kindsFor(kind, end)?.includes(joint.kind) ?? moves({ kind: joint.kind });
+  const [a, b] = chosen;
+  if (chosen.length === 2 && a && b) {
+    if (fitsAt(a, 0) && fitsAt(b, 1)) return { first: a, second: b };
+    if (fitsAt(b, 0) && fitsAt(a, 1)) return { first: b, second: a };
+  }
+  return `There is no such pair: choose ${wanted} (Shift adds to the choice).`;
+}
+/** A coupling of the two joints that are chosen. */
+const between =
+  <K extends Coupling['kind']>(
+    kind: K,
+    wanted: string,
+    rest: (
+      first: Joint,
+      machine: Machine,
+    ) => Omit<Extract<Coupling, { kind: K }>, 'kind' | 'id' | 'name' | 'first' | 'second'>,
+  ) =>
+  (before: Before): Extract<Coupling, { kind: K }> | string => {
+    const pair = chosenFor(kind, wanted, before);
+    if (typeof pair === 'string') return pair;
+    const ends = { first: pair.first.id, second: pair.second.id };
+    return { kind, ...UNNAMED, ...ends, ...rest(pair.first, before.machine) } as Extract<Coupling, { kind: K }>;
+  };
+
+/** Couplings as they are offered for two chosen joints: what each is called, what it does, and how it begins. */
+export const COUPLINGS: Offers<Coupling, 'kind'> = {
+  gear: {
+    label: 'Gears',
+    hint: 'A gear pair turns two pins against each other.',
+    first: between('gear', 'two pins', () => ({ radius1: 0.02, radius2: 0.04, inside: false })),
+  },
+  belt: {
+    label: 'Belt',
+    hint: 'A belt turns two pins alike, or against each other when crossed.',
+    first: between('belt', 'two pins', () => ({ radius1: 0.02, radius2: 0.02, crossed: false })),
+  },
+  rack: {
+    label: 'Rack',
+    hint: 'A rack slides as its pinion turns.',
+    first: between('rack', 'a pin and a slide', () => ({ radius: 0.02 })),
+  },
+  screw: {
+    label: 'Screw',
+    hint: 'A nut travels by the lead for every turn of its screw.',
+    first: between('screw', 'a pin and a slide', () => ({ lead: 0.005 })),
+  },
+  ratio: {
+    label: 'Ratio',
+    hint: 'The second moves in proportion to the first.',
+    first: between('ratio', 'two joints that move', () => ({ ratio: 1 })),
+  },
+  indexer: {
+    label: 'Indexer',
+    hint: 'A driving pin indexes a wheel with slots; in between the wheel is held.',
+    first: between('indexer', 'two pins', ({ b }, { mechanism }) => ({
+      pin: mechanism.bodies.find(({ id: own }) => own === b.body)?.points.at(-1)?.id ?? b.point,
+      slots: 6,
+    })),
+  },
 };

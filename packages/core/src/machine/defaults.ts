@@ -1,4 +1,5 @@
 import type { AxisKind, UnitSystem } from '../quantity';
+import { BLOCKS, type ServoBlock } from './block';
 import { emptyLoose } from './loose';
 import { emptyMechanism } from './mechanism';
 import { FORMAT_NAME, FORMAT_VERSION, PLAIN_LOSSES, type Axis, type Cylinder, type Machine } from './schema';
@@ -29,6 +30,13 @@ export function newMachine(name: string, units: UnitSystem = 'metric'): Machine 
 export function freeId(prefix: string, taken: Iterable<string>): string {
   const used = new Set(taken);
   for (let n = 1; ; n++) if (!used.has(`${prefix}${n}`)) return `${prefix}${n}`;
+}
+
+/** A servo move of some kind for an axis, to stand beside those it has. */
+export function newBlock(machine: Machine, axis: Pick<Axis, 'id' | 'motion'>, kind: ServoBlock['kind']): ServoBlock {
+  const { source } = axis.motion;
+  const taken = source.kind === 'moves' ? source.blocks.map(({ id }) => id) : [];
+  return BLOCKS[kind].first({ machine, was: { id: freeId('b', taken), axis: axis.id } }) as ServoBlock;
 }
 
 /** Starting values of a gearbox. */

@@ -2,8 +2,11 @@ import { freeId } from './defaults';
 import {
   COUPLINGS,
   ELEMENTS,
+  FIRST_THICKNESS,
   GROUND,
   JOINTS,
+  mapPath,
+  STEEL,
   type Body,
   type Coupling,
   type Element,
@@ -16,17 +19,18 @@ import {
 /** A place in the world, m. */
 export type At = readonly [x: number, y: number];
 
-/** Density of steel in kg/m³, the material of whatever is drawn until told otherwise. */
-export const STEEL = 7850;
-
 /** Ends closer than this (m) count as one place. */
 const SAME = 1e-9;
 
 /** Where a point of a body, or of the ground, is in the world at the start pose. */
 export function worldOf(mechanism: Mechanism, { body, point }: Place): [number, number] {
   if (body === GROUND) return [...mechanism.ground.find(({ id }) => id === point)!.at];
-  const { pose, points } = mechanism.bodies.find(({ id }) => id === body)!;
-  const [x, y] = points.find(({ id }) => id === point)!.at;
+  const carrier = mechanism.bodies.find(({ id }) => id === body)!;
+  return inWorld(carrier, carrier.points.find(({ id }) => id === point)!.at);
+}
+
+/** A place in the frame of a body, in the world at its start pose. */
+function inWorld({ pose }: Pick<Body, 'pose'>, [x, y]: At): [number, number] {
   const [c, s] = [Math.cos(pose.angle), Math.sin(pose.angle)];
   return [pose.x + c * x - s * y, pose.y + s * x + c * y];
 }
@@ -89,7 +93,7 @@ export function addBar(mechanism: Mechanism, from: At, to: At, name?: string): B
         { id: 'p2', at: [length, 0] },
       ],
       shape: { kind: 'bar', width },
-      mass: { given: 'shape', thickness: 0.008, density: STEEL },
+      mass: { given: 'shape', thickness: FIRST_THICKNESS, density: STEEL },
     },
     name,
   );
@@ -111,7 +115,7 @@ export function addPlate(
       pose: { x: ox, y: oy, angle: 0 },
       points: corners.slice(0, 12).map((corner, i) => ({ id: `p${i + 1}`, at: local(corner) })),
       shape: { kind: 'plate', outline: corners.map(local), holes: holes.map((hole) => hole.map(local)) },
-      mass: { given: 'shape', thickness: 0.008, density: STEEL },
+      mass: { given: 'shape', thickness: FIRST_THICKNESS, density: STEEL },
     },
     name,
   );
@@ -126,7 +130,7 @@ export function addDisc(mechanism: Mechanism, centre: At, radius: number, name?:
       pose: { x: centre[0], y: centre[1], angle: 0 },
       points: [{ id: 'p1', at: [0, 0] }],
       shape: { kind: 'disc', centre: [0, 0], radius },
-      mass: { given: 'shape', thickness: 0.008, density: STEEL },
+      mass: { given: 'shape', thickness: FIRST_THICKNESS, density: STEEL },
     },
     name,
   );
@@ -195,6 +199,17 @@ export function addPath(
   };
   mechanism.paths.push(path);
   return path;
+}
+
+/** Gives a path to another carrier, or to the ground; it keeps its place. */
+export function carryPath(mechanism: Mechanism, path: MechanismPath, to: string): void {
+  const from = mechanism.bodies.find(({ id }) => id === path.body);
+  const next = mechanism.bodies.find(({ id }) => id === to);
+  path.shape = mapPath(path.shape, (at) => {
+    const world = from ? inWorld(from, at) : ([...at] as [number, number]);
+    return next ? localOf(next, world) : world;
+  });
+  path.body = to;
 }
 
 /** Holds a point on a path. */

@@ -1,18 +1,21 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { z } from 'zod';
+import { changed, copy, named } from '../../test/fields';
 import { ACTIONS, actionSchema, actionWords, type CueAction } from './action';
+import { blockSchema } from './block';
 import { newAxis, newMachine } from './defaults';
 import { drawnFields, type DrawnField } from './drawn-fields';
 import { looks } from './field';
 import { addHandler, HANDLERS, handlerSchema, LOOSE_LISTS } from './handlers';
 import { choicesOf } from './kinds';
-import { couplingSchema, elementSchema, jointSchema } from './mechanism';
+import { bodySchema, couplingSchema, elementSchema, jointSchema, pathSchema } from './mechanism';
 import { masterSchema } from './motion';
 import { describeProblems, readMachine, readMachineText } from './read';
 import { axisSchema, type Machine } from './schema';
 import { SENSORS, sensingSchema, sensorSchema, sensorWords } from './sensor';
 import { cueSchema } from './sequence';
+import { variantSchema } from './variant-schema';
 
 const folder = join(__dirname, '../../../../demo');
 const demos = readdirSync(folder).filter((file) => file.endsWith('.yoke.json'));
@@ -21,7 +24,6 @@ function demo(file: string): Machine {
   if (!read.ok) throw new Error(describeProblems(read.problems));
   return read.machine;
 }
-const copy = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
 /** Everything of a machine whose fields are drawn, with a way to it in a copy. */
 function drawn(machine: Machine): { schema: z.ZodType; thing: object; of: (copied: Machine) => object }[] {
   const each = (schema: z.ZodType, list: (m: Machine) => readonly object[]) =>
@@ -35,21 +37,14 @@ function drawn(machine: Machine): { schema: z.ZodType; thing: object; of: (copie
     ...each(elementSchema, (m) => m.mechanism.elements),
     ...each(axisSchema, (m) => m.axes),
     ...each(masterSchema, (m) => [m.master]),
+    ...each(bodySchema, (m) => m.mechanism.bodies),
+    ...each(pathSchema, (m) => m.mechanism.paths),
+    ...each(variantSchema, (m) => m.variants),
+    ...each(blockSchema, (m) =>
+      m.axes.flatMap(({ motion: { source } }) => (source.kind === 'moves' ? source.blocks : [])),
+    ),
   ];
 }
-function changed(machine: Machine, of: (m: Machine) => object, field: DrawnField, value: unknown): Machine | string {
-  const change = (field.set as (value: unknown) => ReturnType<DrawnField['set']>)(value);
-  if (typeof change === 'string') return change;
-  const next = copy(machine);
-  change(of(next));
-  return next;
-}
-const named = (fields: readonly DrawnField[], label: string): DrawnField => {
-  const found = fields.find((field) => field.label === label);
-  if (!found) throw new Error(`No field “${label}” among ${fields.map((field) => field.label).join(', ')}`);
-  return found;
-};
-
 describe('every demo', () => {
   test.each(demos)('%s: what a field shows, set again, changes nothing', (file) => {
     const machine = demo(file);

@@ -1,6 +1,6 @@
 import type { z } from 'zod';
 import { LAWS } from '../law';
-import type { QuantityKind } from '../quantity';
+import { formatNumber, toDisplay, type QuantityKind } from '../quantity';
 import { looks, type Around, type By, type FieldLook, type Thing } from './field';
 import { TEXTS } from './field-text';
 import { choicesOf, offersFor } from './kinds';
@@ -89,6 +89,7 @@ class Drawing {
       master: machine.master.kind,
       driven: (id) => machine.axes.some(({ joint }) => joint !== null && joint === id),
       moving: () => joints.filter(({ kind }) => kind !== 'weld').map(({ id }) => id),
+      show: (value, quantity) => formatNumber(toDisplay(value, quantity, machine.units), 3),
     };
   }
 

@@ -1,6 +1,6 @@
 import { freeId, newAxis } from './defaults';
 import { groundPoint, localOf, worldOf, type At } from './draw';
-import { GROUND, type Joint, type Mechanism, type Place } from './mechanism';
+import { GROUND, mapPath, type Joint, type Mechanism, type MechanismPath, type Place } from './mechanism';
 import { dropEntry, ownerOf, referencesIn, type Reference } from './references';
 import { cycleTime, machineParts, type Axis, type Machine } from './schema';
 
@@ -192,22 +192,8 @@ export function copyBodies(machine: Machine, bodies: ReadonlySet<string>, { shif
 }
 
 /** A path moved by a distance. */
-export function shiftPath<S extends Mechanism['paths'][number]['shape']>(shape: S, [dx, dy]: At): S {
-  const move = ([x, y]: readonly [number, number]): [number, number] => [x + dx, y + dy];
-  if (shape.kind === 'circle') return { ...shape, centre: move(shape.centre) };
-  if (shape.kind === 'loop') return { ...shape, through: shape.through.map(move) };
-  return {
-    ...shape,
-    start: move(shape.start),
-    pieces: shape.pieces.map((piece) =>
-      piece.kind === 'spline'
-        ? { ...piece, through: piece.through.map(move) }
-        : piece.kind === 'arc'
-          ? { ...piece, via: move(piece.via), to: move(piece.to) }
-          : { ...piece, to: move(piece.to) },
-    ),
-  };
-}
+export const shiftPath = <S extends MechanismPath['shape']>(shape: S, [dx, dy]: At): S =>
+  mapPath(shape, ([x, y]) => [x + dx, y + dy]);
 
 /** All points that are tied together in one place by pins and welds, the given one first. */
 export function tiedPoints(m: Mechanism, place: Place): Place[] {

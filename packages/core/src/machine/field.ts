@@ -15,6 +15,8 @@ export interface Around {
   driven(joint: unknown): boolean;
   /** Joints that have a position. */
   moving(): readonly string[];
+  /** A value as it is typed in the units of the machine, in few figures. */
+  show(value: number, quantity: QuantityKind): string;
 }
 
 /** Said outright, or by the thing that has the field. */

@@ -19,10 +19,12 @@ export {
 export { addHandler, HANDLERS, handlerSchema, LOOSE_LISTS, type LooseList } from './handlers';
 export { drawnFields, fieldsAt, type Change, type Choice, type DrawnField } from './drawn-fields';
 export { choicesOf, type Before } from './kinds';
+export { BLOCKS, blockSchema, type ServoBlock } from './block';
 export { masterSchema } from './motion';
 export * from './draw';
 export * from './edit-mechanism';
 export { applyVariant, newVariant } from './variant';
+export { variantSchema } from './variant-schema';
 export type { PathLead } from './lead';
 export { fasterMotion, fasterPlan } from './faster';
 export { renameAxis } from './rename';

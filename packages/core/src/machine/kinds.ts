@@ -18,6 +18,10 @@ export interface Offer<T = object> {
   /** Brings what stands beside it to terms with it, once it is chosen. */
   settle?(owner: Record<string, unknown>): void;
 }
+/** Length of the cycle of the machine, s. */
+export const cycleOf = ({ machine: { cycle } }: Before): number =>
+  cycle.given === 'time' ? cycle.time : 1 / cycle.rate;
+
 /** The answer of a kind that nobody shall choose: it is left out of what is offered. */
 export const NOT_OFFERED = '';
 

@@ -1,81 +1,37 @@
 import { z } from 'zod';
 import { STANDARD_GRAVITY } from '../quantity';
+import { bodySchema } from './body';
 import { COUPLES, couplingSchema, type Coupling } from './coupling';
 import { elementSchema, type Course } from './element';
 import { jointSchema, type JointKind } from './joint';
-import { coordinate, density, finite, id, name, notNegative, point, size, unique, type Say } from './parts';
+import { finite, notNegative, unique, type Say } from './parts';
+import { pathSchema } from './path';
 import { GROUND, namedPoint, on, place } from './place';
-import { refers, refTo } from './refer';
+import { refers } from './refer';
 
+export {
+  bodySchema,
+  DENSITIES,
+  FIRST_THICKNESS,
+  MASSES,
+  massOf,
+  shapeArea,
+  STEEL,
+  type Body,
+  type MassProperties,
+} from './body';
 export { COUPLINGS, couplingSchema, type Coupling } from './coupling';
 export { ELEMENTS, elementSchema, type Course, type Element } from './element';
 export { JOINTS, jointSchema, turns, type Joint, type JointFriction, type JointKind, type MovingJoint } from './joint';
+export { mapPath, PATH_PIECES, PATH_SHAPES, pathPoints, pathSchema, pieceEnds, withPathPoint } from './path';
 export { GROUND, type Place } from './place';
-
-const shape = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('bar'), width: size }),
-  z.strictObject({ kind: z.literal('disc'), centre: point, radius: size }),
-  z.strictObject({
-    kind: z.literal('plate'),
-    outline: z.array(point).min(3).max(5000),
-    holes: z.array(z.array(point).min(3).max(5000)).max(200),
-  }),
-]);
-
-const mass = z.discriminatedUnion('given', [
-  z.strictObject({
-    given: z.literal('typed'),
-    mass: notNegative.meta({ description: 'kg' }),
-    centre: point.meta({ description: 'Centre of mass in the frame of the body, m' }),
-    inertia: notNegative.meta({ description: 'Moment of inertia about the centre of mass, kg·m²' }),
-  }),
-  z.strictObject({
-    given: z.literal('shape'),
-    thickness: size.meta({ description: 'm' }),
-    density: density.meta({ description: 'kg/m³' }),
-  }),
-]);
-
-const body = z.strictObject({
-  id,
-  name,
-  pose: z
-    .strictObject({ x: coordinate, y: coordinate, angle: finite })
-    .meta({ description: 'Start pose of the frame of the body: m and rad' }),
-  points: z.array(namedPoint).min(1).max(60),
-  shape,
-  mass,
-});
-
-const pathPiece = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('line'), to: point }),
-  z.strictObject({ kind: z.literal('arc'), via: point, to: point }),
-  z.strictObject({ kind: z.literal('spline'), through: z.array(point).min(1).max(2000) }),
-  z.strictObject({ kind: z.literal('transition'), to: point }),
-]);
-
-const path = z.strictObject({
-  id,
-  name,
-  body: refTo('body', { description: 'Body that carries the path, or “ground”', ground: true, whenGone: 'goes' }),
-  shape: z.discriminatedUnion('kind', [
-    z.strictObject({ kind: z.literal('circle'), centre: point, radius: size }),
-    z.strictObject({ kind: z.literal('loop'), through: z.array(point).min(3).max(2000) }),
-    z.strictObject({
-      kind: z.literal('chain'),
-      start: point,
-      pieces: z.array(pathPiece).min(1).max(200),
-      closed: z.boolean(),
-    }),
-  ]),
-});
 
 /** The planar mechanism of a machine. SI units; angles in rad, anticlockwise. */
 export const mechanismSchema = z
   .strictObject({
     ground: z.array(namedPoint).max(200).meta({ description: 'Points that do not move' }),
-    bodies: z.array(body).max(300),
-    paths: z.array(path).max(60),
+    bodies: z.array(bodySchema).max(300),
+    paths: z.array(pathSchema).max(60),
     joints: z.array(jointSchema).max(600),
     couplings: z.array(couplingSchema).max(100),
     elements: z.array(elementSchema).max(300),
@@ -105,7 +61,6 @@ export function emptyMechanism(): Mechanism {
 
 type Raw = z.infer<typeof mechanismSchema>;
 export type Mechanism = Raw;
-export type Body = Raw['bodies'][number];
 export type MechanismPath = Raw['paths'][number];
 
 function checkMechanism(m: Raw, say: Say): void {

@@ -1,38 +1,12 @@
 import { z } from 'zod';
-import { findLaw, LAW_IDS, LAWS } from '../law';
+import { LAW_IDS } from '../law';
 import { AXIS_KINDS, type QuantityKind } from '../quantity';
+import { blockSchema } from './block';
 import { field, type Around, type Thing } from './field';
-import { offer, type Before, type Offers } from './kinds';
-import { finite, id, lasting, notNegative, positive } from './parts';
+import { cycleOf, offer, type Offers } from './kinds';
+import { LAW_WORDS, lawChoice } from './law-choice';
+import { finite, id, notNegative, positive } from './parts';
 import { formulaText, refers } from './refer';
-
-export const lawChoice = z
-  .strictObject({
-    id: z.enum(LAW_IDS),
-    parameters: z
-      .record(z.string(), finite)
-      .optional()
-      .meta({ description: "Values of the law's own parameters, shares of the segment time" }),
-  })
-  .superRefine((law, context) => {
-    const family = findLaw(law.id);
-    for (const [key, value] of Object.entries(law.parameters ?? {})) {
-      const spec = family?.parameters.find((parameter) => parameter.name === key);
-      const path = ['parameters', key];
-      if (spec?.choices && !spec.choices.includes(value))
-        context.addIssue({ code: 'custom', path, message: `must be one of ${spec.choices.join(', ')}` });
-      else if (!spec) context.addIssue({ code: 'custom', path, message: `is no parameter of the law ${law.id}` });
-      else if (value < spec.min || value > spec.max)
-        context.addIssue({ code: 'custom', path, message: `must lie between ${spec.min} and ${spec.max}` });
-    }
-    const { acceleration = 1 / 3, deceleration = 1 / 3 } = law.parameters ?? {};
-    if (law.id === 'trapezoidal' && acceleration + deceleration > 1 + 1e-9)
-      context.addIssue({
-        code: 'custom',
-        path: ['parameters'],
-        message: 'acceleration and deceleration together must not exceed 1',
-      });
-  });
 
 const duration = z
   .number()
@@ -62,44 +36,6 @@ export const planSchema = z.strictObject({
   knee,
   segments: z.array(segment).max(500),
 });
-
-const blockLimit = positive.nullable();
-const blockLimits = { velocity: blockLimit, acceleration: blockLimit, deceleration: blockLimit, jerk: blockLimit };
-
-const block = z.discriminatedUnion('kind', [
-  z.strictObject({
-    kind: z.literal('travel'),
-    id,
-    given: z.enum(['by', 'to']).meta({ description: 'Whether the value is a distance or a target' }),
-    value: finite,
-    time: lasting.nullable().meta({ description: 'Wanted time in s; null for the quickest under the limits' }),
-    ...blockLimits,
-  }),
-  z.strictObject({
-    kind: z.literal('work'),
-    id,
-    length: finite.meta({
-      description: 'Working length at constant speed, with its sign; run-up and run-out come on top',
-    }),
-    ...blockLimits,
-  }),
-  z.strictObject({ kind: z.literal('wait'), id, time: lasting }),
-  z.strictObject({
-    kind: z.literal('oscillate'),
-    id,
-    peakToPeak: finite,
-    frequency: positive.max(10_000).meta({ description: 'Hz' }),
-    cycles: z.int().min(1).max(1000),
-    law: z.enum(LAW_IDS),
-  }),
-  z.strictObject({
-    kind: z.literal('repeat'),
-    id,
-    blocks: z.int().min(1).max(100).meta({ description: 'How many of the blocks before it are repeated' }),
-    times: z.int().min(2).max(1000).meta({ description: 'Passes in all, the first included' }),
-  }),
-  z.strictObject({ kind: z.literal('home'), id, ...blockLimits }),
-]);
 
 /** In a quantity of the axis that a motion belongs to, or of the master. */
 const axisIn =
@@ -160,7 +96,7 @@ export const motionSchema = z.strictObject({
       ends: z.enum(['rest', 'free', 'cyclic']),
       tolerance: notNegative.meta({ description: 'Largest distance from the points that smoothing may use' }),
     }),
-    z.strictObject({ kind: z.literal('moves'), blocks: z.array(block).max(200) }),
+    z.strictObject({ kind: z.literal('moves'), blocks: z.array(blockSchema).max(200) }),
     z.strictObject({ kind: z.literal('formula'), text: formulaText() }),
     z
       .strictObject({
@@ -228,9 +164,6 @@ export const motionSchema = z.strictObject({
 
 const speedIn = (_: Thing, { master }: Around): QuantityKind => (master === 'rotary' ? 'shaftSpeed' : 'velocity');
 const speed = field(positive, 'Speed', { quantity: speedIn });
-/** Laws that carry from rest to rest, by their names. */
-const LAW_WORDS = Object.fromEntries(LAWS.filter(({ id: law }) => law !== 'straight').map((law) => [law.id, law.name]));
-
 const course = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('cycle') }).meta({ description: 'One wrap a cycle' }),
   z.strictObject({ kind: z.literal('speed'), speed }),
@@ -247,7 +180,6 @@ const course = z.discriminatedUnion('kind', [
     law: field(z.enum(LAW_IDS), 'Law of the ramps', { words: LAW_WORDS }),
   }),
 ]);
-const cycleOf = ({ machine: { cycle } }: Before) => (cycle.given === 'time' ? cycle.time : 1 / cycle.rate);
 const COURSES: Offers<z.infer<typeof course>, 'kind'> = {
   cycle: { label: 'Once a cycle', hint: 'One wrap in a cycle, at constant speed', first: () => ({ kind: 'cycle' }) },
   speed: {

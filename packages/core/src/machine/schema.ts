@@ -8,9 +8,10 @@ import { checkLoose, looseSchema } from './loose';
 import { mechanismSchema, turns } from './mechanism';
 import { masterSchema, motionSchema, planSchema } from './motion';
 import { finite, id, lasting, name, notNegative, positive, unique } from './parts';
-import { formulaText, refers, refTo } from './refer';
+import { formulaText, refers } from './refer';
 import { checkReferences } from './references';
 import { checkSequence, sequenceSchema } from './sequence';
+import { variantSchema } from './variant-schema';
 
 /** What every machine document says it is. */
 export const FORMAT_NAME = 'yoke-machine';
@@ -273,40 +274,6 @@ export const axisSchema = z
     });
   });
 
-/** A variant: what is changed against the document. Factors multiply; switched-off things are named by identifier. */
-const variant = z.strictObject({
-  id,
-  name,
-  speed: z.number().min(0.001).max(1000).meta({ description: 'Factor on the speed of the whole cycle' }),
-  gravity: z.boolean(),
-  loads: z.boolean().meta({ description: 'Forces, torques and loads of the axes count' }),
-  friction: z.boolean(),
-  off: z
-    .array(refTo('element', { whenGone: 'drops', open: true }))
-    .max(300)
-    .meta({ description: 'Elements of the mechanism that do not count' }),
-  changes: z
-    .array(
-      z.strictObject({
-        element: refTo('element', { whenGone: 'drops', open: true }),
-        rate: notNegative.nullable(),
-        free: finite.nullable(),
-      }),
-    )
-    .max(100)
-    .meta({ description: 'Springs and dampers that differ' }),
-  pairs: z
-    .array(
-      z.strictObject({
-        pair: refTo('pair', { whenGone: 'drops', open: true }),
-        friction: notNegative.max(10),
-        restitution: finite.min(0).max(1),
-      }),
-    )
-    .max(136)
-    .meta({ description: 'Pairs of materials that differ' }),
-});
-
 /** All that stands in a machine document, each part checked by itself. */
 export const machineParts = z.strictObject({
   format: z.literal(FORMAT_NAME),
@@ -325,6 +292,9 @@ export const machineParts = z.strictObject({
         .meta({ description: 'cycles per second' }),
     }),
   ]),
+  oneOff: z.boolean().optional().meta({
+    description: 'Whether the machine runs once, from rest to rest: motions need not come back to where they began',
+  }),
   step: lasting.nullable().meta({ description: 'Sampling step in s; null to have it proposed' }),
   master: masterSchema,
   constants: z
@@ -338,7 +308,7 @@ export const machineParts = z.strictObject({
   leads: z.array(leadSchema).max(20).meta({ description: 'Tool points led along paths' }),
   loose: looseSchema,
   sequence: sequenceSchema,
-  variants: z.array(variant).max(40).meta({ description: 'Named changes to hold the machine against' }),
+  variants: z.array(variantSchema).max(40).meta({ description: 'Named changes to hold the machine against' }),
 });
 
 /** The machine document, `*.yoke.json`: the one description of the format. SI units throughout. */

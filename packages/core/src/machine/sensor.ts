@@ -19,7 +19,7 @@ const from = field(point, ['From x', 'From y'], { quantity: 'length' });
 const to = field(point, ['To x', 'To y'], { quantity: 'length' });
 
 /** In what a sensor senses: its value, and how far that must go back. */
-function sensedIn(sensing: Thing, around: Around): QuantityKind {
+function sensedIn(sensing: Thing, around: Pick<Around, 'axis'>): QuantityKind {
   const kinds = AXIS_KINDS[around.axis(sensing.axis)?.kind ?? 'linear'];
   if (sensing.kind === 'position') return sensing.quantity === 'position' ? kinds.position : kinds.velocity;
   return sensing.kind === 'force' ? kinds.effort : 'length';
@@ -159,13 +159,7 @@ const seenWords = ({ sees }: { sees: readonly string[] }, { loose }: Machine) =>
   sees.length > 0 ? sees.map((kind) => nameOf(loose.kinds, kind)).join(', ') : 'every part';
 function valueWords(sensing: Extract<Sensing, { side: unknown }>, { axes, units }: Machine): string {
   const own = axes.find((known) => known.id === sensing.axis);
-  const quantity = sensedIn(sensing, {
-    axis: () => own,
-    turns: () => false,
-    driven: () => false,
-    master: 'rotary',
-    moving: () => [],
-  });
+  const quantity = sensedIn(sensing, { axis: () => own });
   return `${own?.name ?? '…'} ${sensing.side} ${formatQuantity(sensing.value, quantity, units)}`;
 }
 /** What sensors can sense, as they are offered. */

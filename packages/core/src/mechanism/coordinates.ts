@@ -1,4 +1,5 @@
-import { armX, armY, type Attachment, type Coordinate } from './state';
+import { alongRail, onRail } from './rail';
+import { armX, armY, type Attachment, type Coordinate, type Positions } from './state';
 
 /** Angle of b against a, less `zero`. */
 export function turnCoordinate(a: Attachment, b: Attachment, zero: number): Coordinate {
@@ -20,18 +21,11 @@ export function railCoordinate(a: Attachment, b: Attachment, angle: number, zero
     angular: false,
     columns: [a.base, a.base + 1, a.base + 2, b.base, b.base + 1, b.base + 2],
     value(q) {
-      const direction = q[a.base + 2]! + angle;
-      const dx = q[b.base]! + armX(q, b) - q[a.base]! - armX(q, a);
-      const dy = q[b.base + 1]! + armY(q, b) - q[a.base + 1]! - armY(q, a);
-      return Math.cos(direction) * dx + Math.sin(direction) * dy - zero;
+      const { ux, uy, dx, dy } = onRail(q, a, b, angle);
+      return ux * dx + uy * dy - zero;
     },
     gradient(q, out) {
-      const direction = q[a.base + 2]! + angle;
-      const ux = Math.cos(direction);
-      const uy = Math.sin(direction);
-      const [ax, ay, bx, by] = [armX(q, a), armY(q, a), armX(q, b), armY(q, b)];
-      const dx = q[b.base]! + bx - q[a.base]! - ax;
-      const dy = q[b.base + 1]! + by - q[a.base + 1]! - ay;
+      const { ux, uy, ax, ay, bx, by, dx, dy } = onRail(q, a, b, angle);
       out[0] = -ux;
       out[1] = -uy;
       out[2] = -uy * dx + ux * dy - (-ux * ay + uy * ax);
@@ -40,17 +34,7 @@ export function railCoordinate(a: Attachment, b: Attachment, angle: number, zero
       out[5] = -ux * by + uy * bx;
     },
     bend(q, v) {
-      const direction = q[a.base + 2]! + angle;
-      const ux = Math.cos(direction);
-      const uy = Math.sin(direction);
-      const [ax, ay, bx, by] = [armX(q, a), armY(q, a), armX(q, b), armY(q, b)];
-      const [wa, wb] = [v[a.base + 2]!, v[b.base + 2]!];
-      const dx = q[b.base]! + bx - q[a.base]! - ax;
-      const dy = q[b.base + 1]! + by - q[a.base + 1]! - ay;
-      const vx = v[b.base]! - wb * by - v[a.base]! + wa * ay;
-      const vy = v[b.base + 1]! + wb * bx - v[a.base + 1]! - wa * ax;
-      const cx = -wb * wb * bx + wa * wa * ax;
-      const cy = -wb * wb * by + wa * wa * ay;
+      const { ux, uy, dx, dy, wa, vx, vy, cx, cy } = alongRail(q, v, a, b, angle);
       return -wa * wa * (ux * dx + uy * dy) + 2 * wa * (-uy * vx + ux * vy) + ux * cx + uy * cy;
     },
   };
@@ -59,7 +43,7 @@ export function railCoordinate(a: Attachment, b: Attachment, angle: number, zero
 /** Distance of b from a, less `zero`. */
 export function distanceCoordinate(a: Attachment, b: Attachment, zero: number): Coordinate {
   const d = { x: 0, y: 0, length: 0, ax: 0, ay: 0, bx: 0, by: 0 };
-  const read = (q: Float64Array) => {
+  const read = (q: Positions) => {
     d.ax = armX(q, a);
     d.ay = armY(q, a);
     d.bx = armX(q, b);

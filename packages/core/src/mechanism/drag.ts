@@ -1,7 +1,7 @@
 import type { MechanismModel } from './model';
 import { analyseRank } from '../numeric';
 import { close, Equations } from './solver';
-import { armX, armY, retract } from './state';
+import { armX, armY, copyOf, ratesOf, retract, type Positions } from './state';
 
 /** How strongly the hand pulls against the unwillingness of everything else to move. */
 const PULL = 400;
@@ -13,7 +13,7 @@ const PULL = 400;
  */
 export function dragTowards(
   model: MechanismModel,
-  q: Float64Array,
+  q: Positions,
   grip: { base: number; x: number; y: number },
   target: readonly [number, number],
 ): void {
@@ -45,7 +45,7 @@ export function dragTowards(
         amounts[a] = right / matrix[a]![a]!;
       }
     let most = 0;
-    const step = new Float64Array(size);
+    const step = ratesOf(model);
     for (let j = 0; j < size; j++) {
       for (let a = 0; a < k; a++) step[j] = step[j]! + amounts[a]! * nullSpace[a]![j]!;
       most = Math.max(most, Math.abs(step[j]!));
@@ -56,7 +56,7 @@ export function dragTowards(
     let moved = false;
     // Short of a stop, or of a pose that does not close, a part of the step may still do.
     for (let share = whole; share > whole / 40 && !moved; share /= 3) {
-      const trial = Float64Array.from(q);
+      const trial = copyOf(q);
       retract(model, q, step, trial, share, units);
       moved = close(equations, trial, rows, null).closed && withinStops(model, q, trial);
       if (moved) q.set(trial);
@@ -66,7 +66,7 @@ export function dragTowards(
 }
 
 /** Whether no joint goes beyond a stop farther than it is already. */
-function withinStops(model: MechanismModel, before: Float64Array, after: Float64Array): boolean {
+function withinStops(model: MechanismModel, before: Positions, after: Positions): boolean {
   return model.stops.every(({ coordinate, min, max }) => {
     const [was, is] = [coordinate.value(before), coordinate.value(after)];
     return !((max !== null && is > max && is > was) || (min !== null && is < min && is < was));

@@ -1,5 +1,5 @@
 import { emptyCurvePoint, type Curve } from '../geometry';
-import { armX, armY, type Attachment, type Constraint, type JacobianPattern } from './state';
+import { armX, armY, type Attachment, type Constraint, type JacobianPattern, type Positions } from './state';
 
 /** A path carried by a body: the curve in the frame of the body's centre of mass. */
 export interface CarriedCurve {
@@ -34,7 +34,7 @@ export function guideConstraint(
 ): Constraint {
   const p = emptyCurvePoint();
   const f: Followed = { x: 0, y: 0, x1: 0, y1: 0, x2: 0, y2: 0 };
-  const follow = (q: Float64Array) => {
+  const follow = (q: Positions) => {
     curve.at(q[column]!, p);
     const c = Math.cos(q[base + 2]!);
     const s = Math.sin(q[base + 2]!);
@@ -110,7 +110,7 @@ export function flatConstraint(
   const row2 = firstRow + 1;
   const along = [pattern.slot(row2, base + 2), pattern.slot(row2, b.base + 2), pattern.slot(row2, column)] as const;
   const g = { fx: 0, fy: 0, gx: 0, gy: 0, rx: 0, ry: 0, tx: 0, ty: 0, dx: 0, dy: 0, bx: 0, by: 0 };
-  const read = (q: Float64Array) => {
+  const read = (q: Positions) => {
     curve.at(q[column]!, p);
     const c = Math.cos(q[base + 2]!);
     const s = Math.sin(q[base + 2]!);

@@ -4,14 +4,17 @@ export {
   coordinateRate,
   ofBody,
   retract,
-  stateVector,
+  copyOf,
+  positionsOf,
+  ratesOf,
+  type Positions,
+  type Rates,
   pointOf,
   type Attachment,
   type Constraint,
   type Coordinate,
   type Layout,
 } from './state';
-export { massOf, shapeArea, type MassProperties } from './bodies';
 export { indexerHalfAngle, indexerTransfer } from './couplings';
 export {
   compileMechanism,
@@ -26,7 +29,8 @@ export {
 export { indexerGeometry } from './transfers';
 export { BorderedSystem, CLOSED, close, Equations, SquareSystem } from './solver';
 export { mobilityAt, ungroundedBodies, type FreeMode, type Mobility } from './mobility';
-export { assemble, Kinematics, linkedUnknowns, leadPose, type Assembly, type MechanismState } from './kinematics';
-export { framePoses, placeAt, setFramePoses, type Pose } from './poses';
+export { clustersOf, linkedUnknowns, type Cluster } from './clusters';
+export { assemble, Kinematics, leadPose, type Assembly, type MechanismState } from './kinematics';
+export { framePose, framePoses, placeAt, setFramePoses, type Pose } from './poses';
 export { dragTowards } from './drag';
 export { otherClosure } from './closure';

@@ -1,3 +1,4 @@
+import { alongRail, onRail } from './rail';
 import { armX, armY, type Attachment, type Constraint, type JacobianPattern } from './state';
 
 /** Two points in one place (Nikravesh, Computer-Aided Analysis of Mechanical Systems: revolute joint). */
@@ -82,18 +83,11 @@ export function lineConstraint(
     firstRow,
     rows: ['length'],
     residual(q, out) {
-      const direction = q[a.base + 2]! + angle;
-      const dx = q[b.base]! + armX(q, b) - q[a.base]! - armX(q, a);
-      const dy = q[b.base + 1]! + armY(q, b) - q[a.base + 1]! - armY(q, a);
-      out[firstRow] = Math.cos(direction) * dy - Math.sin(direction) * dx;
+      const { ux, uy, dx, dy } = onRail(q, a, b, angle);
+      out[firstRow] = ux * dy - uy * dx;
     },
     jacobian(q, values) {
-      const direction = q[a.base + 2]! + angle;
-      const ux = Math.cos(direction);
-      const uy = Math.sin(direction);
-      const [ax, ay, bx, by] = [armX(q, a), armY(q, a), armX(q, b), armY(q, b)];
-      const dx = q[b.base]! + bx - q[a.base]! - ax;
-      const dy = q[b.base + 1]! + by - q[a.base + 1]! - ay;
+      const { ux, uy, ax, ay, bx, by, dx, dy } = onRail(q, a, b, angle);
       values[sa[0]]! += uy;
       values[sa[1]]! -= ux;
       values[sa[2]]! -= ux * dx + uy * dy + uy * ay + ux * ax;
@@ -102,17 +96,7 @@ export function lineConstraint(
       values[sb[2]]! += uy * by + ux * bx;
     },
     gamma(q, v, out) {
-      const direction = q[a.base + 2]! + angle;
-      const ux = Math.cos(direction);
-      const uy = Math.sin(direction);
-      const [ax, ay, bx, by] = [armX(q, a), armY(q, a), armX(q, b), armY(q, b)];
-      const [wa, wb] = [v[a.base + 2]!, v[b.base + 2]!];
-      const dx = q[b.base]! + bx - q[a.base]! - ax;
-      const dy = q[b.base + 1]! + by - q[a.base + 1]! - ay;
-      const vx = v[b.base]! - wb * by - v[a.base]! + wa * ay;
-      const vy = v[b.base + 1]! + wb * bx - v[a.base + 1]! - wa * ax;
-      const cx = -wb * wb * bx + wa * wa * ax;
-      const cy = -wb * wb * by + wa * wa * ay;
+      const { ux, uy, dx, dy, wa, vx, vy, cx, cy } = alongRail(q, v, a, b, angle);
       out[firstRow] = wa * wa * (ux * dy - uy * dx) + 2 * wa * (ux * vx + uy * vy) - (ux * cy - uy * cx);
     },
   };

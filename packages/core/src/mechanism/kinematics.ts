@@ -1,12 +1,13 @@
+import { clustersOf, type Cluster } from './clusters';
 import type { MechanismModel } from './model';
 import { CLOSED, close, Equations, SquareSystem } from './solver';
-import { retract, stateVector } from './state';
+import { copyOf, positionsOf, ratesOf, retract, type Positions, type Rates } from './state';
 
 /** A pose: the state with its first and second derivative by time. */
 export interface MechanismState {
-  q: Float64Array;
-  v: Float64Array;
-  a: Float64Array;
+  q: Positions;
+  v: Rates;
+  a: Rates;
 }
 
 /** Smallest share of a step that is still tried before a pose counts as out of reach. */
@@ -15,16 +16,16 @@ const range = (count: number) => Array.from({ length: count }, (_, i) => i);
 
 /** What came of bringing the drawing together. */
 export interface Assembly {
-  q: Float64Array;
+  q: Positions;
   assembled: boolean;
   /** Joints and couplings that stay apart: lengths in m, angles in rad. */
   apart: { owner: string; measure: 'length' | 'angle'; gap: number }[];
 }
 
 /** Brings the drawing together by the smallest change; the drives are left out. */
-export function assemble(model: MechanismModel, from: Float64Array = model.start): Assembly {
+export function assemble(model: MechanismModel, from: Positions = model.start): Assembly {
   const equations = new Equations(model);
-  const q = Float64Array.from(from);
+  const q = copyOf(from);
   const { closed } = close(equations, q, range(model.tiedRows), null);
   if (closed) return { q, assembled: true, apart: [] };
   equations.residual(q, null);
@@ -48,12 +49,7 @@ export function assemble(model: MechanismModel, from: Float64Array = model.start
  * @param q the pose, moved in place
  * @returns the share of the way reached
  */
-export function leadPose(
-  model: MechanismModel,
-  q: Float64Array,
-  rows: readonly number[],
-  to: readonly number[],
-): number {
+export function leadPose(model: MechanismModel, q: Positions, rows: readonly number[], to: readonly number[]): number {
   const equations = new Equations(model);
   const from = model.drives.map(({ coordinate }) => coordinate.value(q));
   const most = Math.max(
@@ -61,7 +57,7 @@ export function leadPose(
     ...model.drives.map(({ coordinate }, i) => Math.abs(to[i]! - from[i]!) / (coordinate.angular ? 1 : model.scale)),
   );
   const steps = Math.max(1, Math.ceil(most / 0.1));
-  const trial = Float64Array.from(q);
+  const trial = copyOf(q);
   for (let k = 1; k <= steps; k++) {
     const led = from.map((value, i) => value + ((to[i]! - value) * k) / steps);
     if (!close(equations, trial, rows, led).closed) return (k - 1) / steps;
@@ -70,41 +66,65 @@ export function leadPose(
   return 1;
 }
 
+/** A cluster as it is led. */
+interface Led {
+  cluster: Cluster;
+  system: SquareSystem;
+  /** Whether velocities and accelerations were last derived for drives at rest, the pose being the same since. */
+  atRest: boolean;
+  /** Whether its pose was found for what its drives are led to. */
+  found: boolean;
+  /** Poses before the present one at even steps of {@link Kinematics.follow}, the last first, and how many there are. */
+  past: Float64Array[];
+  steps: number;
+}
+
+/** Weights of the poses before, the last first, of the pose that lies one even step further on their polynomial. */
+const ONWARD = [[1], [2, -1], [3, -3, 1], [4, -6, 4, -1]];
+
 /**
  * Leads a mechanism whose freedoms are all driven from pose to pose, always along the same closure of its loops:
- * predictor by velocities, corrector by Newton, shorter steps where these disagree.
+ * predictor by velocities, corrector by Newton, shorter steps where these disagree. Parts of it that do not hang
+ * together are led each by itself, and what rests is left alone.
  */
 export class Kinematics {
   readonly model: MechanismModel;
   readonly equations: Equations;
-  readonly system: SquareSystem;
   readonly state: MechanismState;
-  /** Whether velocities and accelerations were last derived for drives at rest, the pose being the same since. */
-  private atRest = false;
+  private readonly parts: readonly Led[];
   /** What the drives are led to at the present pose. */
   private readonly led: Float64Array;
-  private readonly trial: Float64Array;
-  private readonly step: Float64Array;
+  private readonly trial: Positions;
+  private readonly step: Rates;
   private readonly right: Float64Array;
   private readonly wanted: Float64Array;
   private readonly tied: number[];
+  private readonly redundant: boolean;
 
   /** @param q a pose that closes, as by {@link assemble} */
-  constructor(model: MechanismModel, q: Float64Array, rows: readonly number[]) {
+  constructor(model: MechanismModel, q: Positions, rows: readonly number[]) {
     this.model = model;
     this.equations = new Equations(model);
-    this.system = new SquareSystem(model, rows);
+    this.parts = clustersOf(model, rows).map((cluster) => ({
+      cluster,
+      system: new SquareSystem(model, cluster),
+      atRest: false,
+      found: false,
+      past: ONWARD.slice(1).map(() => new Float64Array(cluster.columns.length)),
+      steps: 0,
+    }));
     this.state = {
-      q: Float64Array.from(q),
-      v: stateVector(model),
-      a: stateVector(model),
+      q: copyOf(q),
+      v: ratesOf(model),
+      a: ratesOf(model),
     };
     this.led = Float64Array.from(model.drives, ({ coordinate }) => coordinate.value(q));
-    this.trial = stateVector(model);
-    this.step = new Float64Array(model.size);
+    this.trial = positionsOf(model);
+    this.step = ratesOf(model);
     this.right = new Float64Array(model.rows);
     this.wanted = Float64Array.from(this.led);
     this.tied = range(model.tiedRows);
+    this.redundant = model.driveEnd > rows.length;
   }
 
   /**
@@ -113,14 +133,72 @@ export class Kinematics {
    * @returns the share of the way that was reached: 1, or less where the mechanism cannot follow
    */
   moveTo(to: ArrayLike<number>, ahead = 0): number {
-    const { led, wanted } = this;
-    this.atRest = false;
-    if (ahead > 0) {
-      for (let i = 0; i < led.length; i++) wanted[i] = to[i]!;
-      if (this.tryPose(ahead)) {
-        led.set(wanted);
-        return 1;
+    const moving = this.toMove(to);
+    const { v, a } = this.state;
+    this.step.fill(0);
+    if (ahead > 0)
+      for (const { cluster } of moving)
+        for (let i = 0; i < cluster.columns.length; i++) {
+          const j = cluster.columns[i]!;
+          this.step[j] = ahead * v[j]! + ((ahead * ahead) / 2) * a[j]!;
+        }
+    return this.lead(moving, to, ahead > 0);
+  }
+
+  /**
+   * Moves until the drives stand at `to`, as the next of even steps in time: what moves is first guessed to go on as in
+   * the steps before, without velocities or accelerations.
+   * @returns the share of the way that was reached, as by {@link moveTo}
+   */
+  follow(to: ArrayLike<number>): number {
+    const moving = this.toMove(to);
+    const { q } = this.state;
+    this.step.fill(0);
+    for (const part of this.parts) {
+      if (!moving.includes(part)) {
+        part.steps = 0;
+        continue;
       }
+      const { cluster, past, steps } = part;
+      const weights = ONWARD[steps]!;
+      const oldest = past.pop()!;
+      past.unshift(oldest);
+      cluster.columns.forEach((j, i) => {
+        let sum = (weights[0]! - 1) * q[j]!;
+        // The oldest pose stands first already, and is read last.
+        for (let k = 1; k <= steps; k++) sum += weights[k]! * past[k % past.length]![i]!;
+        this.step[j] = sum;
+        oldest[i] = q[j]!;
+      });
+      part.steps = Math.min(steps + 1, past.length);
+    }
+    return this.lead(moving, to, true);
+  }
+
+  /** Parts with a drive that is not where it is wanted. */
+  private toMove(to: ArrayLike<number>): Led[] {
+    const { led, parts } = this;
+    const moving: Led[] = [];
+    for (let p = 0; p < parts.length; p++) {
+      const { cluster, found } = parts[p]!;
+      let wanted = !found;
+      for (let i = 0; !wanted && i < cluster.drives.length; i++)
+        wanted = to[cluster.drives[i]!] !== led[cluster.drives[i]!];
+      if (wanted) moving.push(parts[p]!);
+    }
+    return moving;
+  }
+
+  /** Leads parts to where their drives are wanted; `step` holds the way to a first guess of them, if there is one. */
+  private lead(moving: readonly Led[], to: ArrayLike<number>, guessed: boolean): number {
+    if (moving.length === 0) return 1;
+    const { led, wanted } = this;
+    for (const part of moving) part.atRest = part.found = false;
+    for (let i = 0; i < led.length; i++) wanted[i] = to[i]!;
+    if (guessed && this.tryPose(moving)) {
+      led.set(wanted);
+      for (const part of moving) part.found = true;
+      return 1;
     }
     const from = Float64Array.from(led);
     let done = 0;
@@ -128,7 +206,8 @@ export class Kinematics {
     while (done < 1) {
       const next = Math.min(1, done + share);
       for (let i = 0; i < led.length; i++) wanted[i] = from[i]! + (to[i]! - from[i]!) * next;
-      if (this.tryPose()) {
+      this.step.fill(0);
+      if (this.tryPose(moving)) {
         done = next;
         led.set(wanted);
         share *= 2;
@@ -141,13 +220,14 @@ export class Kinematics {
         }
       }
     }
+    for (const part of moving) part.found = true;
     return 1;
   }
 
   /** Whether drives rest, at the positions at which they rested when pose and accelerations were last found. */
   stands(to: ArrayLike<number>, rates: ArrayLike<number>, changes: ArrayLike<number>): boolean {
-    const { led, atRest } = this;
-    if (!atRest) return false;
+    const { led, parts } = this;
+    if (!parts.every(({ atRest }) => atRest)) return false;
     for (let i = 0; i < led.length; i++) if (to[i] !== led[i] || rates[i] !== 0 || changes[i] !== 0) return false;
     return true;
   }
@@ -162,23 +242,38 @@ export class Kinematics {
     return most > 0.1 ? 0.1 / most : 1;
   }
 
-  private tryPose(ahead = 0): boolean {
-    const { equations, model, trial, step, right, system, wanted } = this;
-    const { q, v, a } = this.state;
-    const half = (ahead * ahead) / 2;
-    for (let j = 0; j < model.size; j++) step[j] = ahead * v[j]! + half * a[j]!;
+  /** Brings the parts that move to what is wanted of their drives, `step` first; all of them, or none. */
+  private tryPose(moving: readonly Led[]): boolean {
+    const { model, trial, step, equations, tied } = this;
+    const { q } = this.state;
     retract(model, q, step, trial);
+    for (const part of moving) {
+      // The unknowns of the part itself are written anew.
+      if (moving.length > 1) step.fill(0);
+      if (!this.correct(part)) return false;
+    }
+    // Equations that were left out as redundant must still hold.
+    if (this.redundant && equations.largest(tied) > 1e-6) return false;
+    q.set(trial);
+    return true;
+  }
+
+  /** Corrects the trial pose of a part by Newton; the unknowns of others in `step` are nothing. */
+  private correct({ cluster, system }: Led): boolean {
+    const { equations, model, trial, step, right, wanted } = this;
+    const { rows, columns } = cluster;
     let first = 0;
     for (let turn = 0; turn < 8; turn++) {
-      equations.residual(trial, wanted);
-      if (turn > 0 && equations.largest(system.rows) <= CLOSED * 1e-3) return this.accept();
-      equations.jacobian(trial);
+      equations.residual(trial, wanted, cluster);
+      if (turn > 0 && equations.largest(cluster.rows) <= CLOSED * 1e-3) return true;
+      equations.jacobian(trial, cluster);
       if (!system.factor(equations.values)) return false;
-      for (let i = 0; i < right.length; i++) right[i] = -equations.phi[i]!;
+      for (let i = 0; i < rows.length; i++) right[rows[i]!] = -equations.phi[rows[i]!]!;
       system.solve(right, step);
       retract(model, trial, step, trial);
       let size = 0;
-      for (let j = 0; j < model.size; j++) {
+      for (let i = 0; i < columns.length; i++) {
+        const j = columns[i]!;
         const magnitude = Math.abs(step[j]!) / model.units[j]!;
         if (!(magnitude <= size)) size = magnitude;
       }
@@ -187,20 +282,12 @@ export class Kinematics {
       else if (!(size <= 0.3 * first + 1e-13)) return false;
       if (!(size < 0.7)) return false;
       if (turn > 0 && size < 1e-13) {
-        equations.residual(trial, wanted);
-        return this.accept();
+        equations.residual(trial, wanted, cluster);
+        return true;
       }
     }
-    equations.residual(trial, wanted);
-    return equations.largest(system.rows) <= CLOSED && this.accept();
-  }
-
-  private accept(): boolean {
-    const { equations, model, trial, tied } = this;
-    // Equations that were left out as redundant must still hold.
-    if (tied.length + model.drives.length > this.system.rows.length && equations.largest(tied) > 1e-6) return false;
-    this.state.q.set(trial);
-    return true;
+    equations.residual(trial, wanted, cluster);
+    return equations.largest(cluster.rows) <= CLOSED;
   }
 
   /**
@@ -209,39 +296,43 @@ export class Kinematics {
    * @returns false at a singular pose
    */
   derive(rates: ArrayLike<number>, changes: ArrayLike<number>): boolean {
-    const { equations, model, right, system } = this;
+    const { equations, model, right } = this;
     const { q, v, a } = this.state;
-    this.atRest = model.drives.every((_, i) => rates[i] === 0 && changes[i] === 0);
-    equations.jacobian(q);
-    if (!system.factor(equations.values)) return false;
-    right.fill(0);
-    model.drives.forEach(({ row }, i) => (right[row] = rates[i]!));
-    system.solve(right, v);
-    equations.accelerations(q, v);
-    right.set(equations.gamma);
-    model.drives.forEach(({ row }, i) => (right[row] = right[row]! + changes[i]!));
-    system.solve(right, a);
+    for (const part of this.parts) {
+      const { cluster, system } = part;
+      const { rows, drives } = cluster;
+      let still = true;
+      for (let i = 0; i < drives.length; i++) if (rates[drives[i]!] !== 0 || changes[drives[i]!] !== 0) still = false;
+      if (still && part.atRest) continue;
+      equations.jacobian(q, cluster);
+      if (!system.factor(equations.values)) return false;
+      for (let i = 0; i < rows.length; i++) right[rows[i]!] = 0;
+      for (let i = 0; i < drives.length; i++) right[model.drives[drives[i]!]!.row] = rates[drives[i]!]!;
+      system.solve(right, v);
+      equations.accelerations(q, v, cluster);
+      for (let i = 0; i < rows.length; i++) right[rows[i]!] = equations.gamma[rows[i]!]!;
+      for (let i = 0; i < drives.length; i++) {
+        const { row } = model.drives[drives[i]!]!;
+        right[row] = right[row]! + changes[drives[i]!]!;
+      }
+      system.solve(right, a);
+      part.atRest = still;
+    }
     return true;
   }
 
   /** How every unknown follows one unit of one drive while the others stand; after {@link derive}. */
-  influence(drive: number, out: Float64Array): void {
-    this.right.fill(0);
+  influence(drive: number, out: Rates): void {
+    out.fill(0);
+    const { system, cluster } = this.parts.find(({ cluster: { drives } }) => drives.includes(drive))!;
+    for (const row of cluster.rows) this.right[row] = 0;
     this.right[this.model.drives[drive]!.row] = 1;
-    this.system.solve(this.right, out);
+    system.solve(this.right, out);
   }
-}
 
-/** For every drive the unknowns that hang together with it by joints, couplings and drives, itself among them. */
-export function linkedUnknowns({ drives, size, rows, entryRows, entryColumns }: MechanismModel): number[][] {
-  // Rows stand behind the unknowns; each points to one that it hangs together with.
-  const group = Int32Array.from({ length: size + rows }, (_, i) => i);
-  const root = (i: number): number => {
-    let at = i;
-    while (group[at] !== at) at = group[at]!;
-    group[i] = at;
-    return at;
-  };
-  for (let k = 1; k < entryRows.length; k++) group[root(size + entryRows[k]!)] = root(entryColumns[k]!);
-  return drives.map(({ row }) => range(size).filter((j) => root(j) === root(size + row)));
+  /** Solves Φqᵀ λ = f at the present pose, after {@link derive}; λ by all rows, zero for rows left out. */
+  solveTransposed(f: Float64Array, lambda: Float64Array): void {
+    lambda.fill(0);
+    for (const { system } of this.parts) system.solveTransposed(f, lambda);
+  }
 }

@@ -2,6 +2,7 @@ import { analyseRank, type Dense } from '../numeric';
 import { GROUND, type Mechanism } from '../machine';
 import type { MechanismModel } from './model';
 import { Equations } from './solver';
+import type { Positions } from './state';
 
 /** One way in which a mechanism can still move. */
 export interface FreeMode {
@@ -30,7 +31,7 @@ export interface Mobility {
 }
 
 /** Analyses the mobility of a mechanism at a pose that closes. */
-export function mobilityAt(model: MechanismModel, q: Float64Array): Mobility {
+export function mobilityAt(model: MechanismModel, q: Positions): Mobility {
   const equations = new Equations(model);
   equations.jacobian(q);
   const all = equations.denseJacobian(model.driveEnd);

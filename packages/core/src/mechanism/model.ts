@@ -1,6 +1,5 @@
 import { emptyCurvePoint, nearestOn, pathCurve, PathError, type Curve } from '../geometry';
-import { GROUND, type Coupling, type Joint, type Mechanism, type Place } from '../machine';
-import { massOf, type MassProperties } from './bodies';
+import { GROUND, massOf, type Coupling, type Joint, type MassProperties, type Mechanism, type Place } from '../machine';
 import { distanceCoordinate, pathCoordinate, railCoordinate, turnCoordinate } from './coordinates';
 import { couplingConstraint, driveConstraint, type Transfer } from './couplings';
 import { flatConstraint, guideConstraint, type CarriedCurve } from './guides';
@@ -10,12 +9,13 @@ import {
   baseOfBody,
   JacobianPattern,
   pointOf,
+  positionsOf,
   unknownUnits,
   type Attachment,
   type Constraint,
   type Coordinate,
   type Layout,
-  stateVector,
+  type Positions,
 } from './state';
 
 /** A body made ready; its frame sits at the centre of mass. */
@@ -71,7 +71,7 @@ export interface MechanismModel extends Layout {
   /** Mass or inertia that goes with each unknown; zero for arc lengths. */
   inertia: Float64Array;
   /** State of the drawing, ground places included. */
-  start: Float64Array;
+  start: Positions;
   /** A length typical of the mechanism, m. */
   scale: number;
   /** What each unknown is measured by: {@link scale} for lengths, 1 for angles. */
@@ -102,7 +102,7 @@ export function compileMechanism(
   }));
   const sliding = mechanism.joints.filter(({ kind }) => kind === 'guide' || kind === 'cam');
   const size = baseOfBody(bodies.length) + sliding.length;
-  const start = stateVector({ size });
+  const start = positionsOf({ size });
   bodies.forEach(({ base, centre }, i) => {
     const { x, y, angle } = mechanism.bodies[i]!.pose;
     start[base] = x + Math.cos(angle) * centre[0] - Math.sin(angle) * centre[1];
@@ -291,7 +291,7 @@ function placeOnCurve(
   joint: Extract<Joint, { path: string }>,
   { base, curve }: CarriedCurve,
   b: Attachment,
-  q: Float64Array,
+  q: Positions,
 ): number {
   const [x, y] = pointOf(q, b);
   const [c, s] = [Math.cos(q[base + 2]!), Math.sin(q[base + 2]!)];

@@ -1,6 +1,6 @@
 import type { Place } from '../machine';
 import type { MechanismModel } from './model';
-import { armX, armY, ofBody } from './state';
+import { armX, armY, baseOfBody, type Positions } from './state';
 
 /** Pose of the frame of a body: m and rad. */
 export interface Pose {
@@ -11,19 +11,25 @@ export interface Pose {
 
 /** Poses of the frames of all bodies for places of their centres of mass, as they stand in the state. */
 export function framePoses(bodies: readonly { centre: readonly [number, number] }[], q: ArrayLike<number>): Pose[] {
-  return bodies.map(({ centre }, i) => {
-    const [x, y, angle] = ofBody(q, i);
-    const [c, s] = [Math.cos(angle), Math.sin(angle)];
-    return {
-      x: x - c * centre[0] + s * centre[1],
-      y: y - s * centre[0] - c * centre[1],
-      angle,
-    };
-  });
+  return bodies.map(({ centre }, i) => framePose({ centre, base: baseOfBody(i) }, q));
+}
+
+/** Pose of the frame of one body. */
+export function framePose(
+  { centre, base }: { centre: readonly [number, number]; base: number },
+  q: ArrayLike<number>,
+): Pose {
+  const angle = q[base + 2]!;
+  const [c, s] = [Math.cos(angle), Math.sin(angle)];
+  return {
+    x: q[base]! - c * centre[0] + s * centre[1],
+    y: q[base + 1]! - s * centre[0] - c * centre[1],
+    angle,
+  };
 }
 
 /** The state that puts the frames of all bodies at these poses; arc lengths are taken from `q`, which is changed in place. */
-export function setFramePoses(model: MechanismModel, poses: readonly Pose[], q: Float64Array): void {
+export function setFramePoses(model: MechanismModel, poses: readonly Pose[], q: Positions): void {
   model.bodies.forEach(({ base, centre }, i) => {
     const { x, y, angle } = poses[i]!;
     q[base] = x + Math.cos(angle) * centre[0] - Math.sin(angle) * centre[1];
@@ -33,7 +39,7 @@ export function setFramePoses(model: MechanismModel, poses: readonly Pose[], q: 
 }
 
 /** Where a point is in the world for a state. */
-export function placeAt(model: MechanismModel, q: Float64Array, place: Place): [number, number] {
+export function placeAt(model: MechanismModel, q: Positions, place: Place): [number, number] {
   const p = model.attach(place);
   return [q[p.base]! + armX(q, p), q[p.base + 1]! + armY(q, p)];
 }

@@ -1,6 +1,7 @@
 import { dense, solveDense, SparseLu } from '../numeric';
+import type { Cluster } from './clusters';
 import type { MechanismModel } from './model';
-import { retract } from './state';
+import { copyOf, ratesOf, retract, type Positions, type Rates } from './state';
 
 /** Residuals below this share of the typical length count as closed. */
 export const CLOSED = 1e-10;
@@ -25,19 +26,32 @@ export class Equations {
       rows.forEach((measure, i) => (this.rowScale[firstRow + i] = measure === 'length' ? 1 / model.scale : 1));
   }
 
-  /** Evaluates Φ; the drives' rows hold their position less what they are led to (`led`, by drive). */
-  residual(q: Float64Array, led: ArrayLike<number> | null): void {
-    for (const constraint of this.model.constraints) constraint.residual(q, this.phi);
-    if (led) this.model.drives.forEach(({ row }, i) => (this.phi[row] = this.phi[row]! - led[i]!));
+  /**
+   * Evaluates Φ; the drives' rows hold their position less what they are led to (`led`, by drive).
+   * @param cluster evaluates this part alone
+   */
+  residual(q: Positions, led: ArrayLike<number> | null, cluster?: Cluster): void {
+    const { constraints, drives } = this.model;
+    for (const constraint of cluster?.constraints ?? constraints) constraint.residual(q, this.phi);
+    if (!led) return;
+    for (let k = 0; k < (cluster ?? this.model).drives.length; k++) {
+      const i = cluster ? cluster.drives[k]! : k;
+      const { row } = drives[i]!;
+      this.phi[row] = this.phi[row]! - led[i]!;
+    }
   }
 
-  jacobian(q: Float64Array): void {
-    this.values.fill(0);
-    for (const constraint of this.model.constraints) constraint.jacobian(q, this.values);
+  /** Evaluates Φq; of one cluster alone the rest of it is kept. */
+  jacobian(q: Positions, cluster?: Cluster): void {
+    const constraints = cluster?.constraints ?? this.model.constraints;
+    const slots = cluster?.slots;
+    if (slots) for (let i = 0; i < slots.length; i++) this.values[slots[i]!] = 0;
+    else this.values.fill(0);
+    for (const constraint of constraints) constraint.jacobian(q, this.values);
   }
 
-  accelerations(q: Float64Array, v: Float64Array): void {
-    for (const constraint of this.model.constraints) constraint.gamma(q, v, this.gamma);
+  accelerations(q: Positions, v: Rates, cluster?: Cluster): void {
+    for (const constraint of cluster?.constraints ?? this.model.constraints) constraint.gamma(q, v, this.gamma);
   }
 
   /** Largest residual of the given rows, lengths as shares of the typical length. */
@@ -82,7 +96,7 @@ export interface Closure {
  */
 export function close(
   equations: Equations,
-  q: Float64Array,
+  q: Positions,
   rows: readonly number[],
   led: ArrayLike<number> | null,
   weight?: ArrayLike<number>,
@@ -91,9 +105,9 @@ export function close(
   const { size, units } = model;
   const m = rows.length;
   let damping = 1e-10;
-  const trial = Float64Array.from(q);
-  const step = new Float64Array(size);
-  const error = (state: Float64Array) => {
+  const trial = copyOf(q);
+  const step = ratesOf(model);
+  const error = (state: Positions) => {
     equations.residual(state, led);
     return equations.largest(rows);
   };
@@ -165,33 +179,30 @@ function* entriesOf(
   }
 }
 
-/**
- * The square system of independent rows, when every freedom is driven or held: Φq with a fixed sparse pattern.
- */
+/** The square system of a cluster whose freedoms are all driven or held: its Φq with a fixed sparse pattern. */
 export class SquareSystem {
-  readonly rows: readonly number[];
   private readonly lu: SparseLu;
   private readonly entries: Int32Array;
   private readonly packed: Float64Array;
-  private readonly right: Float64Array;
+  private readonly local: Float64Array;
+  private readonly rows: Int32Array;
+  private readonly columns: Int32Array;
 
-  constructor(model: MechanismModel, rows: readonly number[]) {
-    this.rows = rows;
-    const entries: number[] = [];
-    const entryRows: number[] = [];
-    const entryColumns: number[] = [];
-    for (const { k, at, column } of entriesOf(model, rows)) {
-      entries.push(k);
-      entryRows.push(at);
-      entryColumns.push(column);
-    }
-    this.entries = Int32Array.from(entries);
+  constructor(
+    model: MechanismModel,
+    readonly cluster: Cluster,
+  ) {
+    const entries = [...entriesOf(model, cluster.rows)];
+    const place = new Map(cluster.columns.map((column, i) => [column, i]));
+    this.entries = Int32Array.from(entries, ({ k }) => k);
     this.packed = new Float64Array(entries.length);
-    this.right = new Float64Array(rows.length);
+    this.local = new Float64Array(cluster.rows.length);
+    this.rows = Int32Array.from(cluster.rows);
+    this.columns = Int32Array.from(cluster.columns);
     this.lu = new SparseLu({
-      size: model.size,
-      rows: Int32Array.from(entryRows),
-      columns: Int32Array.from(entryColumns),
+      size: cluster.columns.length,
+      rows: Int32Array.from(entries, ({ at }) => at),
+      columns: Int32Array.from(entries, ({ column }) => place.get(column)!),
     });
   }
 
@@ -201,17 +212,20 @@ export class SquareSystem {
     return this.lu.factor(this.packed);
   }
 
-  /** Solves Φq x = b, with b by all rows of the mechanism. */
-  solve(b: Float64Array, x: Float64Array): void {
-    for (let i = 0; i < this.rows.length; i++) this.right[i] = b[this.rows[i]!]!;
-    this.lu.solve(this.right, x);
+  /** Solves Φq x = b, with b by all rows of the mechanism, for the unknowns of the cluster. */
+  solve(b: Float64Array, x: Rates): void {
+    const { local, lu, rows, columns } = this;
+    for (let i = 0; i < local.length; i++) local[i] = b[rows[i]!]!;
+    lu.solve(local, local);
+    for (let i = 0; i < local.length; i++) x[columns[i]!] = local[i]!;
   }
 
-  /** Solves Φqᵀ λ = f; λ by all rows, zero for rows left out. */
+  /** Solves Φqᵀ λ = f for the rows of the cluster, with f by all unknowns of the mechanism. */
   solveTransposed(f: Float64Array, lambda: Float64Array): void {
-    this.lu.solveTransposed(f, this.right);
-    lambda.fill(0);
-    for (let i = 0; i < this.rows.length; i++) lambda[this.rows[i]!] = this.right[i]!;
+    const { local, lu, rows, columns } = this;
+    for (let i = 0; i < local.length; i++) local[i] = f[columns[i]!]!;
+    lu.solveTransposed(local, local);
+    for (let i = 0; i < local.length; i++) lambda[rows[i]!] = local[i]!;
   }
 }
 
@@ -268,7 +282,7 @@ export class BorderedSystem {
   }
 
   /** Solves M x + Φqᵀ λ = f, Φq x = b; b and λ by all rows of the mechanism. */
-  solve(f: Float64Array | null, b: Float64Array | null, x: Float64Array, lambda: Float64Array): void {
+  solve(f: Float64Array | null, b: Float64Array | null, x: Rates, lambda: Float64Array): void {
     const { right, size, rows } = this;
     for (let j = 0; j < size; j++) right[j] = f ? f[j]! : 0;
     for (let i = 0; i < rows.length; i++) right[size + i] = b ? b[rows[i]!]! : 0;

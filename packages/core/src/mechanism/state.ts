@@ -10,8 +10,21 @@ export interface Layout {
 /** Where x, y, θ of a body begin in the state, by the place of the body in the mechanism. */
 export const baseOfBody = (body: number): number => 3 * body;
 
-/** Room for a state, or for velocities or accelerations of one: the ground's zeros stand behind the unknowns. */
-export const stateVector = ({ size }: Layout): Float64Array => new Float64Array(size + 3);
+declare const role: unique symbol;
+/** Where everything stands, by unknowns; the ground's zeros stand behind them. It is moved by {@link retract} alone. */
+export type Positions = Float64Array & { readonly [role]: 'positions' };
+/**
+ * How positions change, by the same unknowns: velocities, accelerations, small ways. In the plane they have as many
+ * numbers as positions; nothing may count on that, nor take one for the other.
+ */
+export type Rates = Float64Array & { readonly [role]: 'rates' };
+
+/** Room for positions. */
+export const positionsOf = ({ size }: Layout): Positions => new Float64Array(size + 3) as Positions;
+/** Room for velocities, accelerations or ways; all at rest. */
+export const ratesOf = ({ size }: Layout): Rates => new Float64Array(size + 3) as Rates;
+/** Positions or rates that can be changed without those that they are copied from. */
+export const copyOf = <V extends Positions | Rates>(vector: V): V => vector.slice() as V;
 
 /**
  * The state that lies a small way off another one: in the plane its coordinates go on by that way, each by itself.
@@ -20,9 +33,9 @@ export const stateVector = ({ size }: Layout): Float64Array => new Float64Array(
  */
 export function retract(
   { size }: Layout,
-  q: Float64Array,
-  way: Float64Array,
-  out: Float64Array,
+  q: Positions,
+  way: Rates,
+  out: Positions,
   share = 1,
   units?: Float64Array,
 ): void {
@@ -65,19 +78,19 @@ function turnTo(angle: number, p: Attachment): void {
 }
 
 /** Arm from centre of mass to point in world directions, for the angle in the state. */
-export function armX(q: Float64Array, p: Attachment): number {
+export function armX(q: Positions, p: Attachment): number {
   turnTo(q[p.base + 2]!, p);
   return p.cosine! * p.x - p.sine! * p.y;
 }
 
 /** As {@link armX}, along y. */
-export function armY(q: Float64Array, p: Attachment): number {
+export function armY(q: Positions, p: Attachment): number {
   turnTo(q[p.base + 2]!, p);
   return p.sine! * p.x + p.cosine! * p.y;
 }
 
 /** Where an attachment stands at a state, in the world, m. */
-export function pointOf(q: Float64Array, p: Attachment): [number, number] {
+export function pointOf(q: Positions, p: Attachment): [number, number] {
   return [q[p.base]! + armX(q, p), q[p.base + 1]! + armY(q, p)];
 }
 
@@ -118,11 +131,11 @@ export interface Constraint {
   /** What each row is measured in: a length in m or an angle in rad. */
   rows: readonly ('length' | 'angle')[];
   /** Writes Φ at its rows. */
-  residual(q: Float64Array, out: Float64Array): void;
+  residual(q: Positions, out: Float64Array): void;
   /** Adds the entries of Φq into their slots. */
-  jacobian(q: Float64Array, values: Float64Array): void;
+  jacobian(q: Positions, values: Float64Array): void;
   /** Writes γ of Φq·a = γ at its rows, for velocities v. */
-  gamma(q: Float64Array, v: Float64Array, out: Float64Array): void;
+  gamma(q: Positions, v: Rates, out: Float64Array): void;
 }
 
 /** The position of a joint as a function of the state, with what its derivatives need. */
@@ -131,15 +144,15 @@ export interface Coordinate {
   angular: boolean;
   /** Unknowns that it depends on; the ground's places may be among them. */
   columns: readonly number[];
-  value(q: Float64Array): number;
+  value(q: Positions): number;
   /** Writes the derivative by each of `columns`. */
-  gradient(q: Float64Array, out: Float64Array): void;
+  gradient(q: Positions, out: Float64Array): void;
   /** Its second time derivative where all accelerations are zero. */
-  bend(q: Float64Array, v: Float64Array): number;
+  bend(q: Positions, v: Rates): number;
 }
 
 /** Rate of a coordinate for velocities v. */
-export function coordinateRate(c: Coordinate, q: Float64Array, v: Float64Array, scratch: Float64Array): number {
+export function coordinateRate(c: Coordinate, q: Positions, v: Rates, scratch: Float64Array): number {
   c.gradient(q, scratch);
   let sum = 0;
   for (let i = 0; i < c.columns.length; i++) sum += scratch[i]! * v[c.columns[i]!]!;

@@ -2,7 +2,7 @@ import { emptyCurvePoint } from '../geometry';
 import { GROUND, type Coupling, type Joint, type Mechanism, type Place } from '../machine';
 import { indexerTransfer, ratioTransfer, type Transfer } from './couplings';
 import type { CarriedCurve } from './guides';
-import { pointOf, type Attachment, type Coordinate } from './state';
+import { pointOf, type Attachment, type Coordinate, type Positions } from './state';
 
 /** A joint as far as couplings go by it: its position, and where it ties bodies together. */
 export interface CoupledJoint {
@@ -17,7 +17,7 @@ export interface CoupledJoint {
 }
 
 /** Direction in which the second body of a slide, slot or guide goes from here, in the world. */
-function wayOf({ joint, a, guide }: CoupledJoint, q: Float64Array): [number, number] {
+function wayOf({ joint, a, guide }: CoupledJoint, q: Positions): [number, number] {
   const carrier = q[a.base + 2]!;
   if (guide) {
     const p = emptyCurvePoint();
@@ -33,7 +33,7 @@ function wayOf({ joint, a, guide }: CoupledJoint, q: Float64Array): [number, num
  * +1 where a rack runs below its pinion (looking along its way), −1 above: the side of the pinion that it meshes with
  * decides which way it goes. Through the middle it counts as below.
  */
-function rackSide(pinion: CoupledJoint, rack: CoupledJoint, q: Float64Array): 1 | -1 {
+function rackSide(pinion: CoupledJoint, rack: CoupledJoint, q: Positions): 1 | -1 {
   const [cx, cy] = pointOf(q, pinion.b);
   const [px, py] = pointOf(q, rack.b);
   const [ux, uy] = wayOf(rack, q);
@@ -50,7 +50,7 @@ export function transferOf(
   first: CoupledJoint,
   second: CoupledJoint,
   mechanism: Mechanism,
-  start: Float64Array,
+  start: Positions,
 ): Transfer {
   const x0 = first.coordinate!.value(start);
   const y0 = second.coordinate!.value(start);

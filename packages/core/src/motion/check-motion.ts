@@ -28,11 +28,11 @@ export function checkAxisMotion(
         !((finding.code === 'jump' || finding.code === 'break') && finding.order === 2) &&
         !(finding.code === 'seam' && finding.quantity === 'acceleration'),
     );
-  return smooth === 'jerk' && made.problems.length === 0 ? [...found, ...checkJerk(made.motion)] : found;
+  return smooth === 'jerk' && made.problems.length === 0 ? [...found, ...checkJerk(made.motion, context)] : found;
 }
 
 /** The largest jump of the jerk, the seam of the cycle included; jumps of the acceleration are findings of their own. */
-function checkJerk(motion: Motion): PlanFinding[] {
+function checkJerk(motion: Motion, { oneOff }: PlanContext): PlanFinding[] {
   const { edges, duration, steps } = motion;
   const size = Math.max(
     ...edges
@@ -41,7 +41,7 @@ function checkJerk(motion: Motion): PlanFinding[] {
   );
   let worst: { time: number; before: number; after: number } | null = null;
   for (const time of edges.slice(0, -1)) {
-    if (steps.includes(time)) continue;
+    if (steps.includes(time) || (oneOff && time === 0)) continue;
     const before = motionAt(motion, time === 0 ? duration : time, 'before').jerk;
     const after = motionAt(motion, time).jerk;
     if (
@@ -76,6 +76,21 @@ function checkMade(
   return [...long, ...checkMotion(motion, context), ...checkBreaks(motion), ...away];
 }
 
+/** What runs once begins and ends at rest: anything else is a jump. */
+function checkRests(first: MotionState, last: MotionState, end: number, stroke: number): PlanFinding[] {
+  return SEAM.flatMap((quantity, i): PlanFinding[] => {
+    const order = (i + 1) as 1 | 2;
+    const nothing = 1e-9 * (stroke / end ** order);
+    const severity = order === 2 ? 'warning' : 'error';
+    return [
+      { time: 0, before: 0, after: first[quantity] },
+      { time: end, before: last[quantity], after: 0 },
+    ]
+      .filter(({ before, after }) => Math.abs(after - before) > nothing)
+      .map((jump) => ({ code: 'break', severity, order, ...jump }));
+  }).slice(0, 2);
+}
+
 /** Jumps of position, velocity and acceleration inside a motion, at the places where it says it steps. */
 function checkBreaks(motion: Motion): PlanFinding[] {
   const inside = motion.steps.filter((time) => time > 0 && time < motion.duration);
@@ -105,7 +120,10 @@ function checkBreaks(motion: Motion): PlanFinding[] {
 /**
  * Checks a motion that does not come from a plan in position: limits and travel by dense probing (400 places and all edges), the seam of the cycle by its ends.
  */
-export function checkMotion(motion: Motion, { limits, travel, once = false }: PlanContext): PlanFinding[] {
+export function checkMotion(
+  motion: Motion,
+  { limits, travel, once = false, oneOff = false }: PlanContext,
+): PlanFinding[] {
   const cycleTime = motion.duration;
   const findings: PlanFinding[] = [];
   const { edges } = motion;
@@ -123,13 +141,14 @@ export function checkMotion(motion: Motion, { limits, travel, once = false }: Pl
   const last = motionAt(motion, cycleTime, 'before');
   const gap = last.position - first.position;
   const stroke = Math.max(...states.map((s) => s.position)) - Math.min(...states.map((s) => s.position)) || 1;
-  if (Math.abs(gap) > 1e-9 * stroke && !(once && travel !== null))
+  if (Math.abs(gap) > 1e-9 * stroke && !oneOff && !(once && travel !== null))
     findings.push(
       travel === null
         ? { code: 'advances', severity: 'info', advance: gap }
         : { code: 'not-closed', severity: 'error', gap, time: cycleTime },
     );
-  for (const quantity of once ? [] : SEAM) {
+  if (oneOff && !once) findings.push(...checkRests(first, last, cycleTime, stroke));
+  for (const quantity of once || oneOff ? [] : SEAM) {
     const size = Math.abs(largest(quantity)[quantity]);
     // What a stroke in a cycle could not be without, as a scale for what is nothing but rounding.
     const least = stroke / cycleTime ** (quantity === 'velocity' ? 1 : 2);

@@ -87,6 +87,8 @@ export interface PlanContext {
   travel: TravelRange;
   /** Whether the motion was made by a cycle that was run once: it need not close, and may be cut off. */
   once?: boolean;
+  /** Whether the machine runs once, from rest to rest: a motion need not come back to where it began. */
+  oneOff?: boolean | undefined;
 }
 
 /** Relative tolerance of all comparisons of positions and times. */
@@ -97,7 +99,7 @@ export function checkPlan(plan: MotionPlan, context: PlanContext): PlanFinding[]
   if (plan.segments.length === 0) return [{ code: 'empty', severity: 'error' }];
   return [
     ...checkClosing(plan, context),
-    ...checkJumps(plan),
+    ...checkJumps(plan, context),
     ...checkTravel(plan, context.travel),
     ...checkLimits(plan, context.limits),
   ];
@@ -109,7 +111,7 @@ function strokeScale(plan: MotionPlan): number {
   return Math.max(...positions) - Math.min(...positions) || 1;
 }
 
-function checkClosing(plan: MotionPlan, { cycleTime, travel }: PlanContext): PlanFinding[] {
+function checkClosing(plan: MotionPlan, { cycleTime, travel, oneOff }: PlanContext): PlanFinding[] {
   const findings: PlanFinding[] = [];
   const planTime = planDuration(plan);
   if (planTime > cycleTime * (1 + TOLERANCE)) {
@@ -119,7 +121,7 @@ function checkClosing(plan: MotionPlan, { cycleTime, travel }: PlanContext): Pla
   }
   const end = planKnees(plan).at(-1)!;
   const gap = end.position - plan.start;
-  if (Math.abs(gap) > strokeScale(plan) * TOLERANCE) {
+  if (!oneOff && Math.abs(gap) > strokeScale(plan) * TOLERANCE) {
     findings.push(
       travel === null
         ? { code: 'advances', severity: 'info', advance: gap }
@@ -132,7 +134,7 @@ function checkClosing(plan: MotionPlan, { cycleTime, travel }: PlanContext): Pla
 const FIELDS = ['position', 'velocity', 'acceleration'] as const satisfies (keyof MotionState)[];
 
 /** Jumps of position, velocity and acceleration where segments meet, where the cycle closes, and inside laws. */
-function checkJumps(plan: MotionPlan): PlanFinding[] {
+function checkJumps(plan: MotionPlan, { oneOff }: PlanContext): PlanFinding[] {
   const duration = planDuration(plan);
   if (duration <= 0) return [];
   const motion = planMotion(plan, duration);
@@ -161,7 +163,7 @@ function checkJumps(plan: MotionPlan): PlanFinding[] {
 
   plan.segments.forEach((segment, i) => {
     const { from, law } = pieces[i]!;
-    const before = i === 0 ? wrapped(motion) : motionAt(motion, from, 'before');
+    const before = i > 0 ? motionAt(motion, from, 'before') : oneOff ? atRest(motionAt(motion, 0)) : wrapped(motion);
     compare(from, before, motionAt(motion, from), segment.id, false);
     if (!law) return;
     for (const tau of law.accelerationSteps) {
@@ -170,8 +172,14 @@ function checkJumps(plan: MotionPlan): PlanFinding[] {
       compare(time, motionAt(motion, time, 'before'), motionAt(motion, time), segment.id, true);
     }
   });
+  if (oneOff) {
+    const end = motionAt(motion, duration, 'before');
+    compare(duration, end, atRest(end), plan.segments.at(-1)!.id, true);
+  }
   return findings;
 }
+
+const atRest = ({ position }: MotionState): MotionState => ({ position, velocity: 0, acceleration: 0, jerk: 0 });
 
 /**
  * State at the end of the cycle, carried back to its start.

@@ -1,7 +1,7 @@
+import type { ServoBlock } from '../machine';
 import { AXIS_KINDS, displayUnit, type AxisKind, type UnitSystem } from '../quantity';
 import { motionAt, type Motion } from './motion';
 import { planKnees, type MotionPlan } from './plan';
-import type { ServoBlock } from './servo-moves';
 
 const figure = (value: number) => String(Number(value.toPrecision(10)));
 /** Units as the formula language writes them. */

@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { planOf } from '../../test/plans';
 import {
   kneeStates,
   motionAt,
@@ -16,15 +17,7 @@ import {
 } from './index';
 
 const law = { id: 'modifiedSine' } as const;
-const plan: MotionPlan = {
-  start: 0,
-  segments: [
-    { kind: 'move', id: 'a', duration: 0.4, to: 0.2, law },
-    { kind: 'dwell', id: 'b', duration: 0.3 },
-    { kind: 'move', id: 'c', duration: 0.5, to: 0, law },
-    { kind: 'dwell', id: 'd', duration: 0.8 },
-  ],
-};
+const plan = planOf(law.id, [0.4, 0.2], [0.3], [0.5, 0], [0.8]);
 let count = 0;
 const newId = () => `n${++count}`;
 const at = (p: MotionPlan, time: number) => motionAt(planMotion(p, planDuration(p)), time);

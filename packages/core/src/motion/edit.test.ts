@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { planOf } from '../../test/plans';
 import {
   deleteSegment,
   dragKnee,
@@ -17,15 +18,7 @@ import {
 } from './index';
 
 const law = { id: 'poly345' } as const;
-const plan: MotionPlan = {
-  start: 0,
-  segments: [
-    { kind: 'move', id: 'a', duration: 0.5, to: 0.2, law },
-    { kind: 'dwell', id: 'b', duration: 0.25 },
-    { kind: 'move', id: 'c', duration: 0.5, to: 0, law },
-    { kind: 'dwell', id: 'd', duration: 0.75 },
-  ],
-};
+const plan = planOf(law.id, [0.5, 0.2], [0.25], [0.5, 0], [0.75]);
 let counter = 0;
 const newId = () => `n${++counter}`;
 const positions = (p: MotionPlan) => planKnees(p).map((knee) => knee.position);

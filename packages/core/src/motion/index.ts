@@ -9,7 +9,7 @@ export * from './points';
 export { gentlestProfile, rampTo, servoProfile, TimeTooShort, workProfile } from './servo-profile';
 export type { ServoBound, ServoLimits, ServoProfile } from './servo-profile';
 export { BlockError, blocksMotion, runBlocks } from './servo-moves';
-export type { BlockLimits, BlockResult, ServoBlock } from './servo-moves';
+export type { BlockLimits, BlockResult } from './servo-moves';
 export * from './source';
 export { engagementJump, followByRatio, followMaster, type Engagement, type EngagementJump } from './follow';
 export { masterMotion, MasterError, type Master, type MasterCourse } from './master';

@@ -158,6 +158,23 @@ describe('checks', () => {
     expect(finding?.time).toBe(2);
   });
 
+  test('what runs once need not come back, but begins and ends at rest', () => {
+    const once = { ...free, oneOff: true };
+    const open = { ...plan, segments: plan.segments.toSpliced(2, 1, move('c', 0.5, 0.012)) };
+    expect(checkPlan(open, once)).toEqual([]);
+    const moving = { start: 0, knee: { velocity: 0.1, acceleration: null }, segments: [move('a', 2, 0.2)] };
+    expect(find(checkPlan(moving, once), 'jump')).toMatchObject([
+      { order: 1, time: 0, before: 0, after: 0.1, severity: 'error' },
+    ]);
+    // Over the same cycle again and again its end would have to meet its start: at rest there too.
+    const line = { start: 0, segments: [{ ...move('a', 2, 0.2), law: { id: 'straight' as const } }] };
+    expect(find(checkPlan(line, { ...once, travel: null }), 'jump')).toMatchObject([
+      { time: 0, before: 0, after: 0.1 },
+      { time: 2, before: 0.1, after: 0 },
+    ]);
+    expect(find(checkPlan(line, { ...free, travel: null }), 'jump')).toEqual([]);
+  });
+
   test('an axis without ends may advance instead', () => {
     const findings = checkPlan({ start: 0, segments: [move('a', 2, 0.36)] }, { ...free, travel: null });
     expect(findings).toEqual([{ code: 'advances', severity: 'info', advance: 0.36 }]);

@@ -15,6 +15,7 @@ const findings = (machine: Machine): PlanFinding[] => {
     cycleTime: cycleTime(machine),
     limits: axis.limits,
     travel: axis.travel,
+    oneOff: machine.oneOff,
   });
 };
 /** Applies the remedy of a label, and holds the machine to the schema. */
@@ -65,6 +66,7 @@ describe('one click mends it', () => {
       'Come back to the start',
       (axis) => void axis.plan.segments.splice(2, 2),
     ],
+    ['a plan that need not close', 'not-closed', 'It runs once', (axis) => void axis.plan.segments.splice(2, 2)],
     [
       'a plan too long, by the cycle',
       'plan-too-long',

@@ -102,7 +102,8 @@ export function remediesFor(finding: PlanFinding, axis: Axis, machine: Machine):
       ];
     }
     case 'not-closed': {
-      if (source.kind !== 'plan') return [];
+      const once: Remedy = { label: 'It runs once', apply: (machine) => ({ ...machine, oneOff: true }) };
+      if (source.kind !== 'plan') return [once];
       return [
         {
           label: 'Come back to the start',
@@ -120,6 +121,7 @@ export function remediesFor(finding: PlanFinding, axis: Axis, machine: Machine):
             });
           }),
         },
+        once,
       ];
     }
     case 'plan-too-long':

@@ -1,5 +1,5 @@
 import { makeLaw, type LawId } from '../law';
-import type { MotionSourceOf } from '../machine';
+import type { ServoBlock } from '../machine';
 import type { MotionLimits } from './checks';
 import type { Motion, MotionStretch } from './motion';
 import { phasesStretch } from './phases';
@@ -13,8 +13,6 @@ import {
   type ServoProfile,
 } from './servo-profile';
 
-/** One block of a servo move list. SI units of the axis, times in s. */
-export type ServoBlock = MotionSourceOf<'moves'>['blocks'][number];
 /** Limits a block brings itself; null takes those of the axis (deceleration: that of the acceleration). */
 export type BlockLimits = Omit<Extract<ServoBlock, { kind: 'home' }>, 'id' | 'kind'>;
 

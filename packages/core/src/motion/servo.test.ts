@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import type { ServoBlock } from '../machine';
 import {
   blocksMotion,
   BlockError,
@@ -8,7 +9,6 @@ import {
   servoProfile,
   TimeTooShort,
   workProfile,
-  type ServoBlock,
   type ServoLimits,
 } from './index';
 

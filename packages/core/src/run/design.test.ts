@@ -20,7 +20,7 @@ import {
   unitOf,
   worldOf,
 } from '../machine';
-import { assemble, compileMechanism, dragTowards, framePoses, otherClosure, placeAt } from '../mechanism';
+import { assemble, compileMechanism, copyOf, dragTowards, framePoses, otherClosure, placeAt } from '../mechanism';
 import { mechanismChannels, mechanismSamples, simulate, strokeNeed, tracedPath } from './index';
 
 describe('editing a drawing', () => {
@@ -147,7 +147,7 @@ test('stroke finder: a lid on a hinge, by the law of cosines and the lever (by h
   const eye = bodyPoint(m, lid.id, [0.4, 0]);
   const model = compileMechanism(m);
   const pose = (angle: number) => {
-    const q = Float64Array.from(model.start);
+    const q = copyOf(model.start);
     q[0] = 0.3 * Math.cos(angle);
     q[1] = 0.3 * Math.sin(angle);
     q[2] = angle;

@@ -59,7 +59,7 @@ test('a mechanism’s run is cut off before the first value that is no finite nu
   const mechanism = run.mechanism!;
   expect(mechanism.findings.some(({ code }) => code === 'no-number')).toBe(false);
   const whole = mechanism.reached;
-  mechanism.joints[0]!.fx[40] = Infinity;
+  mechanism.joints[0]!.reaction.force[0][40] = Infinity;
   mechanism.energy.kinetic[60] = NaN;
   gateMechanism(mechanism, run.times);
   expect([whole > 60, mechanism.reached]).toEqual([true, 40]);

@@ -53,13 +53,13 @@ export function gateMechanism(run: MechanismRun, times: Float64Array): void {
     ...run.q.map((values): [string, Float64Array] => ['pose', values]),
     ...run.v.map((values): [string, Float64Array] => ['velocity', values]),
     ...run.a.map((values): [string, Float64Array] => ['acceleration', values]),
-    ...run.joints.flatMap(({ position, rate, change, fx, fy, moment, contact }): [string, Float64Array | null][] => [
+    ...run.joints.flatMap(({ position, rate, change, reaction, contact }): [string, Float64Array | null][] => [
       ['position of a joint', position],
       ['speed of a joint', rate],
       ['acceleration of a joint', change],
-      ['reaction of a joint', fx],
-      ['reaction of a joint', fy],
-      ['reaction of a joint', moment],
+      ['reaction of a joint', reaction.force[0]],
+      ['reaction of a joint', reaction.force[1]],
+      ['reaction of a joint', reaction.moment],
       ['force of a cam', contact],
     ]),
     ...run.drives.map(({ effort }): [string, Float64Array] => ['effort of a drive', effort]),

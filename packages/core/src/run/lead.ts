@@ -1,7 +1,7 @@
 import { FormulaError } from '../formula';
 import { blendCorners, emptyCurvePoint, pathCorners, pathCurve, PathError, type Curve } from '../geometry';
 import { addGuide, cycleTime, freeId, newAxis, type Axis, type Machine, type PathLead } from '../machine';
-import { leadPose } from '../mechanism';
+import { copyOf, leadPose } from '../mechanism';
 import { formulaScope, MachineMotions, motionAt, sampleMotion, type Motion, movingMachine } from '../motion';
 import { explainMechanismFinding } from './explain-mechanism';
 import { leadTimes, rowsWithKnees } from './lead-grid';
@@ -255,7 +255,7 @@ function unreachableStretches(
   const lead = model.drives.findIndex((drive) => drive.axisId === axisId);
   const target = (arc: number) => others.map((value, i) => (i === lead ? arc : value));
   const furthest = (sense: 1 | -1): number => {
-    const q = Float64Array.from(system.assembled);
+    const q = copyOf(system.assembled);
     // A hair beside the start, where a corner may stand.
     if (leadPose(model, q, mobility.rows, target(start + sense * 1e-7 * length)) < 1) return 0;
     for (let i = 1; i <= STATIONS; i++) {

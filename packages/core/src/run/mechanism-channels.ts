@@ -169,9 +169,11 @@ export function mechanismSamples(
     case 'joint': {
       const own = run.joints.find((j) => j.id === key);
       if (!own) return undefined;
-      if (quantity === 'force') return own.fx.map((fx, k) => Math.hypot(fx, own.fy[k]!));
-      if (quantity === 'direction') return continuous(own.fx.map((fx, k) => Math.atan2(own.fy[k]!, fx)));
-      return own[quantity as 'fx'] ?? undefined;
+      const [x, y] = own.reaction.force;
+      if (quantity === 'force') return x.map((fx, k) => Math.hypot(fx, y[k]!));
+      if (quantity === 'direction') return continuous(x.map((fx, k) => Math.atan2(y[k]!, fx)));
+      const reactions: Record<string, Float64Array> = { fx: x, fy: y, moment: own.reaction.moment };
+      return reactions[quantity] ?? own[quantity as 'position'] ?? undefined;
     }
     case 'body': {
       const i = run.bodies.findIndex((b) => b.id === key);

@@ -3,6 +3,12 @@ import type { Mobility } from '../mechanism';
 /** How a mechanism was run: led by its drives, moved by forces where freedoms are left, or not at all. */
 export type MechanismMode = 'led' | 'free' | 'none';
 
+/** Forces (N) by their components in the world, and moments (N·m), over a run. */
+export interface WrenchRun {
+  force: [x: Float64Array, y: Float64Array];
+  moment: Float64Array;
+}
+
 /** What ties and moves a joint over the run; forces act on the body of its second point, in world directions. */
 export interface JointRun {
   id: string;
@@ -10,10 +16,8 @@ export interface JointRun {
   position: Float64Array | null;
   rate: Float64Array | null;
   change: Float64Array | null;
-  /** Reaction on the body of b, N, and its moment about the joint's point, N·m. */
-  fx: Float64Array;
-  fy: Float64Array;
-  moment: Float64Array;
+  /** Reaction on the body of b, its moment about the joint's point. */
+  reaction: WrenchRun;
   /** Arc length run through since the start of the cycle, m; guides and cams only. */
   travelled: Float64Array | null;
   /** Force in N with which a cam presses its follower; negative where it would have to pull. */
@@ -37,8 +41,8 @@ export interface ElementRun {
   id: string;
   force: Float64Array;
   length: Float64Array;
-  fx: Float64Array;
-  fy: Float64Array;
+  /** Components of a force in the world, N; nothing for torques. */
+  vector: [x: Float64Array, y: Float64Array];
   power: Float64Array;
 }
 

@@ -1,5 +1,5 @@
 import { ForwardDynamics, ForwardError, InverseDynamics, kineticEnergy, type Effort } from '../dynamics';
-import { Kinematics, linkedUnknowns, type MechanismModel } from '../mechanism';
+import { Kinematics, linkedUnknowns, ratesOf, type MechanismModel, type Rates } from '../mechanism';
 import { motionAt, sampleMotion, type Motion, type MotionSamples } from '../motion';
 import { besideJumps } from './beside';
 import { checkMechanismRun } from './check-mechanism';
@@ -106,7 +106,7 @@ function emptyRun(findings: MechanismFinding[]): MechanismRun {
 }
 
 /** Bodies that moved most between two poses: those that a stuck mechanism is stuck at. */
-function bodiesNear(model: MechanismModel, v: Float64Array): string[] {
+function bodiesNear(model: MechanismModel, v: Rates): string[] {
   const amount = (base: number) => Math.abs(v[base + 2]!) + Math.hypot(v[base]!, v[base + 1]!) / model.scale;
   return model.bodies
     .filter(({ base }) => amount(base) > 0)
@@ -125,7 +125,7 @@ function led(task: Task, rows: readonly number[]): void {
     Float64Array,
     Float64Array,
   ];
-  const influence = new Float64Array(model.size);
+  const influence = ratesOf(model);
   const linked = linkedUnknowns(model);
   const held = new Float64Array(model.rows);
   for (let k = 0; k < times.length; k++) {

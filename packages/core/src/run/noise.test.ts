@@ -19,10 +19,10 @@ test('what is zero within the error of computing is zero: in the run and in its 
   const { joints, drives } = run.mechanism!;
   run.times.forEach((time, k) => {
     if (time <= 0.5) return;
-    for (const { fx, fy, moment } of joints) expect([fx[k], fy[k], moment[k]].every((value) => value === 0)).toBe(true);
+    for (const { reaction: { force: [x, y], moment } } of joints) expect([x[k], y[k], moment[k]].every((value) => value === 0)).toBe(true); // prettier-ignore
     expect(drives[0]!.effort[k]).toBe(0);
   });
-  expect(Math.max(...joints.find(({ id }) => id === pins[1].id)!.fx.map(Math.abs))).toBeGreaterThan(1);
+  expect(Math.max(...joints.find(({ id }) => id === pins[1].id)!.reaction.force[0].map(Math.abs))).toBeGreaterThan(1);
   const csv = channelsCsv(machine, run, allChannels(run), allMechanismChannels(machine, run));
   const [, ...rows] = csv.trim().split('\n');
   for (const value of rows.flatMap((row) => row.split(',').slice(1).map(Number)))

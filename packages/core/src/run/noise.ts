@@ -61,12 +61,12 @@ export function clearNoise(run: MechanismRun, { scale, joints, drives }: Mechani
   );
   pair(
     [
-      ...run.joints.flatMap(({ fx, fy, contact }) => [fx, fy, contact]),
-      ...run.elements.flatMap(({ fx, fy }) => [fx, fy]),
+      ...run.joints.flatMap(({ reaction, contact }) => [...reaction.force, contact]),
+      ...run.elements.flatMap(({ vector }) => vector),
       ...pushes,
       ...holds,
     ],
-    [...run.joints.map(({ moment }) => moment), ...torques, ...holdTorques],
+    [...run.joints.map(({ reaction }) => reaction.moment), ...torques, ...holdTorques],
     1 / scale,
   );
   const { kinetic, potential, elastic, ...powers } = run.energy;

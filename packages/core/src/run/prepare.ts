@@ -9,6 +9,7 @@ import {
   ungroundedBodies,
   type MechanismModel,
   type Mobility,
+  type Positions,
 } from '../mechanism';
 import type { MechanismFinding } from './mechanism-run';
 
@@ -23,7 +24,7 @@ const drivenJoints = (machine: Machine) =>
 /** A mechanism made ready and brought together, with all that can be said before it moves. */
 export interface PreparedMechanism {
   model: MechanismModel;
-  q: Float64Array;
+  q: Positions;
   mobility: Mobility;
   findings: MechanismFinding[];
   runs: boolean;
@@ -74,7 +75,7 @@ export function prepareMechanism(machine: Machine): PreparedMechanism | { findin
 }
 
 /** Gears on shafts of one carrier whose radii do not add up to the distance of the shafts. */
-function gearsApart(model: MechanismModel, q: Float64Array): MechanismFinding[] {
+function gearsApart(model: MechanismModel, q: Positions): MechanismFinding[] {
   return model.couplings.flatMap(({ coupling }): MechanismFinding[] => {
     if (coupling.kind !== 'gear') return [];
     const [one, two] = [model.joint(coupling.first), model.joint(coupling.second)];

@@ -8,6 +8,8 @@ import {
   type Equations,
   type MechanismModel,
   type MechanismState,
+  type Positions,
+  type Rates,
 } from '../mechanism';
 import type { DriveRun, ElementRun, JointRun, MechanismEnergy } from './mechanism-run';
 
@@ -41,9 +43,7 @@ export class Recorder {
       position: coordinate ? unreached(count) : null,
       rate: coordinate ? unreached(count) : null,
       change: coordinate ? unreached(count) : null,
-      fx: unreached(count),
-      fy: unreached(count),
-      moment: unreached(count),
+      reaction: { force: [unreached(count), unreached(count)], moment: unreached(count) },
       travelled: guide ? unreached(count) : null,
       contact: joint.kind === 'cam' && joint.closure === 'spring' ? unreached(count) : null,
     }));
@@ -58,8 +58,7 @@ export class Recorder {
       id: kind === 'friction' || kind === 'parts' ? `${id}.${kind}` : id,
       force: unreached(count),
       length: unreached(count),
-      fx: unreached(count),
-      fy: unreached(count),
+      vector: [unreached(count), unreached(count)],
       power: unreached(count),
     }));
     this.energy = {
@@ -102,9 +101,9 @@ export class Recorder {
   private takeJoint(
     i: number,
     k: number,
-    q: Float64Array,
-    v: Float64Array,
-    a: Float64Array,
+    q: Positions,
+    v: Rates,
+    a: Rates,
     lambda: Float64Array,
     equations: Equations,
   ): void {
@@ -145,10 +144,11 @@ export class Recorder {
     const [px, py] = onB ? [armX(q, b), armY(q, b)] : [b.x - q[side.base]!, b.y - q[side.base + 1]!];
     moment -= px * fy - py * fx;
     const sign = onB ? 1 : -1;
-    run.fx[k] = sign * fx;
-    run.fy[k] = sign * fy;
-    run.moment[k] = sign * moment;
-    if (run.contact && guide && joint.kind === 'cam') run.contact[k] = this.contactForce(i, q, run.fx[k]!, run.fy[k]!);
+    const { force, moment: moments } = run.reaction;
+    force[0][k] = sign * fx;
+    force[1][k] = sign * fy;
+    moments[k] = sign * moment;
+    if (run.contact && guide && joint.kind === 'cam') run.contact[k] = this.contactForce(i, q, sign * fx, sign * fy);
   }
 
   /** Rows that make up the reaction of a joint: its own, and those of drives and stops that act along it as forces. */
@@ -160,7 +160,7 @@ export class Recorder {
   }
 
   /** Force along the outward normal of the cam on its follower. */
-  private contactForce(i: number, q: Float64Array, fx: number, fy: number): number {
+  private contactForce(i: number, q: Positions, fx: number, fy: number): number {
     const { guide, joint, b } = this.model.joints[i]!;
     const { base, curve } = guide!.carried;
     if (joint.kind === 'cam' && joint.follower.kind === 'flat') {
@@ -183,7 +183,7 @@ export class Recorder {
    * Adds to the bearings of gears what their teeth press: in the equations a gear pair passes on torque alone.
    * Tangential force T/r at the pitch point, and apart by tan 20° of it (pressure angle of ISO 53).
    */
-  private takeTeeth(k: number, q: Float64Array, lambda: Float64Array): void {
+  private takeTeeth(k: number, q: Positions, lambda: Float64Array): void {
     const { couplings, joints } = this.model;
     for (const { coupling, constraint } of couplings) {
       if (coupling.kind !== 'gear') continue;
@@ -202,14 +202,18 @@ export class Recorder {
       // Force of the teeth on the second gear; on the first it is opposite, and bearings answer both.
       const fx = -tangential * ey + apart * ex;
       const fy = tangential * ex + apart * ey;
-      this.joints[two]!.fx[k]! -= fx;
-      this.joints[two]!.fy[k]! -= fy;
-      this.joints[one]!.fx[k]! += fx;
-      this.joints[one]!.fy[k]! += fy;
+      for (const [joint, sign] of [
+        [two, -1],
+        [one, 1],
+      ] as const) {
+        const { force } = this.joints[joint]!.reaction;
+        force[0][k]! += sign * fx;
+        force[1][k]! += sign * fy;
+      }
     }
   }
 
-  private takeEnergy(k: number, v: Float64Array, a: Float64Array, driven: number): void {
+  private takeEnergy(k: number, v: Rates, a: Rates, driven: number): void {
     const { energy, efforts, model } = this;
     let potential = 0;
     let elastic = 0;
@@ -220,8 +224,7 @@ export class Recorder {
       const run = this.elements[i]!;
       run.force[k] = result.force;
       run.length[k] = result.length;
-      run.fx[k] = result.fx;
-      run.fy[k] = result.fy;
+      [run.vector[0][k], run.vector[1][k]] = result.vector;
       run.power[k] = result.power;
       if (kind === 'gravity') potential += result.energy;
       if (kind === 'spring' || kind === 'torsion') elastic += result.energy;

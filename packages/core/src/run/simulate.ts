@@ -176,7 +176,7 @@ export function simulatePlain(machine: Machine, { found, progress }: Omit<RunOpt
   // What belts feel is known at these times and straight between them: nothing that a finer step would tell more of.
   const pushed = (found?.pushes ?? []).flatMap((push) => Array.from(push.times));
   const allEdges = [...edges, ...own.quiet, ...pushed, ...motions.flatMap((motion) => motion.edges)];
-  const context = { cycleTime: cycleTime(machine), once: found !== undefined };
+  const context = { cycleTime: cycleTime(machine), once: found !== undefined, oneOff: machine.oneOff };
 
   // How often it is run is not known before: each time takes half of what is left to tell.
   let told = 0;
@@ -271,8 +271,8 @@ function isCylinderEnd({ cylinder }: Axis, finding: PlanFinding): boolean {
   return Math.abs(finding.before) <= most * (1 + 1e-6);
 }
 
-/** What motions are checked against: the cycle of the document, and whether a simulated cycle made them. */
-type RunContext = Pick<PlanContext, 'cycleTime' | 'once'>;
+/** What motions are checked against: the cycle of the document, whether it is run once, and whether a simulated cycle made them. */
+type RunContext = Pick<PlanContext, 'cycleTime' | 'once' | 'oneOff'>;
 
 /** Sums over a cycle that was not run to its end are unknown. */
 function withoutSums(run: AxisRun): AxisRun {

@@ -1,6 +1,6 @@
 import { compileEfforts, InverseDynamics } from '../dynamics';
 import { addJoint, cycleTime, type Machine, type Place } from '../machine';
-import { compileMechanism, Kinematics, leadPose, mobilityAt, placeAt } from '../mechanism';
+import { compileMechanism, Kinematics, leadPose, mobilityAt, placeAt, type Positions } from '../mechanism';
 
 /** What a cylinder between two points would need to lead a mechanism from one pose to another. */
 export interface StrokeNeed {
@@ -25,14 +25,14 @@ const STATIONS = 61;
 export function strokeNeed(
   machine: Machine,
   ends: readonly [Place, Place],
-  from: Float64Array,
-  to: Float64Array,
+  from: Positions,
+  to: Positions,
 ): StrokeNeed | string {
   const mechanism = structuredClone(machine.mechanism);
   const joint = addJoint(mechanism, 'cylinder', ends[0], ends[1], { name: 'Cylinder wanted' });
   if (joint.kind === 'cylinder') joint.zero = 0;
   const model = compileMechanism(mechanism, [{ axisId: 'wanted', joint: joint.id }]);
-  const distance = (q: Float64Array) => {
+  const distance = (q: Positions) => {
     const [a, b] = [placeAt(model, q, ends[0]), placeAt(model, q, ends[1])];
     return Math.hypot(b[0] - a[0], b[1] - a[1]);
   };

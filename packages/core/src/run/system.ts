@@ -1,6 +1,15 @@
 import { compileEfforts, courseEdges, type Effort, type Leading, type WrenchSchedule } from '../dynamics';
 import { cycleTime, type Machine } from '../machine';
-import { indexerGeometry, indexerHalfAngle, leadPose, type MechanismModel, type Mobility } from '../mechanism';
+import {
+  copyOf,
+  indexerGeometry,
+  indexerHalfAngle,
+  leadPose,
+  positionsOf,
+  type MechanismModel,
+  type Mobility,
+  type Positions,
+} from '../mechanism';
 import { motionAt, type MachineMotions, type Motion, type MotionState } from '../motion';
 import { bisectChange } from '../numeric';
 import { elementFormulas } from './effort-formula';
@@ -42,7 +51,7 @@ export interface MechanismEdges extends RunEdges {
 export class MechanismSystem {
   readonly model: MechanismModel | null;
   /** The drawing brought together, before the drives lead it. */
-  readonly assembled: Float64Array;
+  readonly assembled: Positions;
   readonly mobility: Mobility | null;
   /** What can be said before anything moves. */
   readonly findings: readonly MechanismFinding[];
@@ -67,7 +76,7 @@ export class MechanismSystem {
     this.findings = [...prepared.findings, ...this.formulas.findings];
     this.runs = prepared.runs;
     this.model = made?.model ?? null;
-    this.assembled = made?.q ?? new Float64Array();
+    this.assembled = made?.q ?? positionsOf({ size: 0 });
     this.mobility = made?.mobility ?? null;
     this.efforts = made
       ? compileEfforts(made.model, {
@@ -108,9 +117,9 @@ export class MechanismSystem {
    * @param positions of the drives, along their joints
    * @returns the pose, or a finding that says which axis begins out of reach
    */
-  startAt(positions: readonly number[]): Float64Array | MechanismFinding {
+  startAt(positions: readonly number[]): Positions | MechanismFinding {
     const { model, mobility } = this;
-    const q = Float64Array.from(this.assembled);
+    const q = copyOf(this.assembled);
     if (!model || !mobility || leadPose(model, q, mobility.rows, positions) === 1) return q;
     const far = model.drives.findIndex(({ coordinate }, i) => Math.abs(coordinate.value(q) - positions[i]!) > 1e-9);
     const drive = Math.max(0, far);
@@ -119,7 +128,7 @@ export class MechanismSystem {
   }
 
   /** The finding of a drive that begins where the mechanism does not get to. */
-  startFar(drive: number, wanted: number, q: Float64Array): MechanismFinding {
+  startFar(drive: number, wanted: number, q: Positions): MechanismFinding {
     const { axisId, coordinate } = this.model!.drives[drive]!;
     const sign = this.signs[drive]!;
     return {

@@ -78,7 +78,7 @@ describe('properties of any four-bar that turns', () => {
         const i = bodies.findIndex(({ id }) => id === last.id);
         const [c, d] = [channelsOf(run, pins[2]), channelsOf(run, pins[3])];
         for (let k = 0; k < run.times.length; k += 211) {
-          const fy = c.fy[k]! + d.fy[k]! - bodies[i]!.mass * 9.80665;
+          const fy = c.reaction.force[1][k]! + d.reaction.force[1][k]! - bodies[i]!.mass * 9.80665;
           expect(fy).toBeCloseTo(bodies[i]!.mass * a[3 * i + 1]![k]!, 6);
         }
       }),

@@ -1,3 +1,4 @@
+import { planOf } from '../../test/plans';
 import { lawCharacteristics, makeLaw, type LawId } from '../law';
 import { newAxis, newMachine, type Axis, type Machine } from '../machine';
 import { compareMotions, motionOptions } from './index';
@@ -11,15 +12,7 @@ function fourWays(): { machine: Machine; axis: Axis } {
   axis.travel = { min: 0, max: 0.4 };
   axis.load = { ...axis.load, inertia: 10 };
   axis.transmission = { kind: 'belt', radius: 0.05, inertia: 0, efficiency: 1, backEfficiency: 1, friction: 0 };
-  const law = { id: 'poly345' as const };
-  axis.plan = {
-    start: 0,
-    segments: [
-      { kind: 'move', id: 'a', duration: 0.4, to: 0.3, law },
-      { kind: 'dwell', id: 'b', duration: 0.2 },
-      { kind: 'move', id: 'c', duration: 0.4, to: 0, law },
-    ],
-  };
+  axis.plan = planOf('poly345', [0.4, 0.3], [0.2], [0.4, 0]);
   const none = { velocity: null, acceleration: null, deceleration: null, jerk: null };
   const way = (id: string, name: string, source: Axis['motion']['source']) => ({
     id,
@@ -103,4 +96,15 @@ test('a plan under other laws stands beside it; what is no plan has no other law
   expect(
     motionOptions({ ...axis, motion: axis.alternatives[0]!.motion }, ['harmonic']).map(({ id }) => id),
   ).not.toContain('law harmonic');
+});
+
+test('at a constant speed nothing jumps from cycle to cycle; run once it begins and ends with a jump', async () => {
+  const { machine, axis } = fourWays();
+  axis.travel = null;
+  axis.motion = { ...axis.motion, source: { kind: 'plan' } };
+  axis.plan = planOf('straight', [1, 0.3]);
+  const option = { id: 'on', name: 'On and on', plan: axis.plan, motion: axis.motion };
+  const jerky = async (oneOff: boolean) => (await compareMotions({ ...machine, oneOff }, axis.id, [option]))[0]!.jerky;
+  expect(await jerky(false)).toBe(false);
+  expect(await jerky(true)).toBe(true);
 });

@@ -71,31 +71,29 @@ export async function compareMotions(
     const axis = axes.find(({ id }) => id === axisId)!;
     const run = (await runBase({ ...machine, axes })).withRotors({ [axisId]: rotorInertia });
     const own = run.axes.find((ran) => ran.axisId === axisId)!;
-    compared.push(summed(option, axis, own, run.times, cycleTime(machine)));
+    const jumps = jumpsWhereItCloses(axis, machine) || jumpsWithin(run.times, own.channels.acceleration);
+    compared.push(summed(option, own, run.times, jumps));
   }
   return compared;
 }
 
 const largest = (values: Float64Array) => values.reduce((most, value) => Math.max(most, Math.abs(value)), 0);
 
-function summed(
-  { id, name }: MotionOption,
-  axis: Axis,
-  run: AxisRun,
-  times: Float64Array,
-  cycle: number,
-): ComparedMotion {
-  const { position, velocity, acceleration, jerk, motorTorque } = run.channels;
-  const jumps = times.some(
+const jumpsWithin = (times: Float64Array, acceleration: Float64Array): boolean =>
+  times.some(
     (time, k) =>
       times[k + 1] === time && Math.abs(acceleration[k + 1]! - acceleration[k]!) > 1e-6 * largest(acceleration),
   );
-  const planned = axis.motion.source.kind === 'plan' && axis.motion.level === 'position' && axis.motion.over === 'time';
-  const seam =
-    planned &&
-    checkPlan(axis.plan, { cycleTime: cycle, limits: axis.limits, travel: axis.travel }).some(
-      ({ code }) => code === 'jump',
-    );
+
+/** Whether a plan jumps from one cycle to the next; or, of a machine that runs once, out of rest or into it. */
+function jumpsWhereItCloses({ plan, motion, limits, travel }: Axis, machine: Machine): boolean {
+  if (motion.source.kind !== 'plan' || motion.level !== 'position' || motion.over !== 'time') return false;
+  const found = checkPlan(plan, { cycleTime: cycleTime(machine), limits, travel, oneOff: machine.oneOff });
+  return found.some(({ code }) => code === 'jump');
+}
+
+function summed({ id, name }: MotionOption, run: AxisRun, times: Float64Array, jerky: boolean): ComparedMotion {
+  const { position, velocity, acceleration, jerk, motorTorque } = run.channels;
   return {
     id,
     name,
@@ -112,7 +110,7 @@ function summed(
       torque: largest(motorTorque),
     },
     rmsTorque: run.rms.motorTorque,
-    jerky: jumps || seam,
+    jerky,
     faults: run.findings.filter(({ severity }) => severity === 'error').length,
   };
 }

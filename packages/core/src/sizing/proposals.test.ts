@@ -1,3 +1,4 @@
+import { planOf } from '../../test/plans';
 import { lawCharacteristics, makeLaw } from '../law';
 import { newAxis, newMachine, type Axis, type Machine } from '../machine';
 import { planDuration } from '../motion';
@@ -22,14 +23,7 @@ function lift(slope = 0): { machine: Machine; axis: Axis } {
   const axis = newAxis('linear', [], 1);
   axis.load = { ...axis.load, inertia: 10, slope };
   axis.transmission = { kind: 'belt', radius: 0.05, inertia: 0, efficiency: 1, backEfficiency: 1, friction: 0 };
-  const law = { id: 'quadratic' as const };
-  axis.plan = {
-    start: 0,
-    segments: [
-      { kind: 'move', id: 'a', duration: 0.4, to: 0.3, law },
-      { kind: 'move', id: 'b', duration: 0.6, to: 0, law },
-    ],
-  };
+  axis.plan = planOf('quadratic', [0.4, 0.3], [0.6, 0]);
   machine.axes = [axis];
   return { machine, axis };
 }

@@ -5,7 +5,7 @@ import { useMachine } from '@/stores/machine';
 import { usePreferences } from '@/stores/preferences';
 import SaveNote from './SaveNote.vue';
 import StageNav from './StageNav.vue';
-import IconButton from './IconButton.vue';
+import IconButton from '@/components/fields/IconButton.vue';
 
 const emit = defineEmits<{ help: [] }>();
 const machine = useMachine();
@@ -27,6 +27,10 @@ const units = computed({
   get: () => machine.units,
   set: (value) => machine.edit('change units', (draft) => void (draft.units = value)),
 });
+const history = computed(() => [
+  { what: 'Undo', icon: Undo2, label: machine.undoLabel, key: 'Ctrl+Z', run: () => machine.undo() },
+  { what: 'Redo', icon: Redo2, label: machine.redoLabel, key: 'Ctrl+Y', run: () => machine.redo() },
+]);
 </script>
 
 <template>
@@ -61,20 +65,14 @@ const units = computed({
         </button>
       </div>
       <IconButton
-        :icon="Undo2"
+        v-for="{ what, icon, label, key, run } in history"
+        :key="what"
+        :icon
         :size="17"
-        :disabled="!machine.undoLabel"
-        :title="machine.undoLabel ? `Undo: ${machine.undoLabel} (Ctrl+Z)` : 'Nothing to undo'"
-        aria-label="Undo"
-        @click="machine.undo()"
-      />
-      <IconButton
-        :icon="Redo2"
-        :size="17"
-        :disabled="!machine.redoLabel"
-        :title="machine.redoLabel ? `Redo: ${machine.redoLabel} (Ctrl+Y)` : 'Nothing to redo'"
-        aria-label="Redo"
-        @click="machine.redo()"
+        :disabled="!label"
+        :title="label ? `${what}: ${label} (${key})` : `Nothing to ${what.toLowerCase()}`"
+        :aria-label="what"
+        @click="run"
       />
     </template>
     <span v-else class="grow" />

@@ -3,7 +3,7 @@ import { AXIS_KINDS, formatQuantity, planKnees, type Axis } from '@yoke/core';
 import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { axisColour } from '@/lib/axis-look';
-import { useMachine } from '@/stores/machine';
+import { useMachine } from '@/stores';
 import LinearSketch from './LinearSketch.vue';
 import RotarySketch from './RotarySketch.vue';
 
@@ -39,12 +39,12 @@ const shown = computed(() => formatQuantity(props.position, AXIS_KINDS[props.axi
     <component
       :is="axis.kind === 'linear' ? LinearSketch : RotarySketch"
       v-if="width > 40 && height > 40"
-      :axis="axis"
+      :axis
       :colour="axisColour(axis)"
-      :position="position"
-      :range="range"
-      :width="width"
-      :height="height"
+      :position
+      :range
+      :width
+      :height
       :velocity-share="share(velocity, largestVelocity)"
       :effort-share="share(effort, largestEffort)"
       :label="shown"

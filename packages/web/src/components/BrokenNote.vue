@@ -3,7 +3,7 @@ import type { Axis } from '@yoke/core';
 import { isHeldBack } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed } from 'vue';
-import { useRun } from '@/stores/run';
+import { useRun } from '@/stores';
 
 /** Says why nothing is ranked or delivered of a broken run, and lets the engineer insist where there is something. */
 const { axis = undefined, what } = defineProps<{

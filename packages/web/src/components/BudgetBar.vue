@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus';
-import { useRun } from '@/stores/run';
+import { useRun } from '@/stores';
 
 /** Asks before a run that would take more than runs take without being asked for. */
 const results = useRun();

@@ -36,9 +36,7 @@ import { formatNumber, writeCsv } from '@yoke/core';
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { withAlpha } from '@/lib/axis-look';
 import { download, downloadUrl, fileName } from '@/lib/files';
-import { useCursor } from '@/stores/cursor';
-import { useMachine } from '@/stores/machine';
-import { usePreferences } from '@/stores/preferences';
+import { useCursor, useMachine, usePreferences } from '@/stores';
 import { marksPlugin, type CurveMarks } from './curve-marks';
 import { Chart, curveColours, FIGURES, RIGHT_PADDING, VALUE_AXIS_WIDTH } from './curve-theme';
 
@@ -143,8 +141,7 @@ function click(event: MouseEvent): void {
   if (!chart || props.span || pressedAt.value === undefined || Math.abs(event.clientX - pressedAt.value) > 4) return;
   const time = chart.scales.x!.getValueForPixel(event.offsetX);
   if (time !== undefined) {
-    cursor.pause();
-    cursor.moveTo(time);
+    cursor.stopAt(time);
   }
 }
 

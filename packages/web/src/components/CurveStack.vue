@@ -16,7 +16,7 @@ export interface CurvePanel {
 import { formatNumber, valueAt } from '@yoke/core';
 import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
-import { useCursor } from '@/stores/cursor';
+import { useCursor } from '@/stores';
 import CurveChart from './CurveChart.vue';
 import { RIGHT_PADDING, VALUE_AXIS_WIDTH } from './curve-theme';
 
@@ -48,12 +48,12 @@ const readouts = computed(() =>
       <CurveChart
         :title="panel.title"
         :unit="panel.unit"
-        :times="times"
+        :times
         :curves="panel.curves"
         :limit="panel.limit"
         :marks="panel.marks ?? []"
         :plain="panel.curves.length > 2 || span !== undefined"
-        :span="span"
+        :span
         :time-axis="i === panels.length - 1"
         @drawn="i === panels.length - 1 && emit('drawn')"
       />

@@ -7,13 +7,9 @@ import { useRoute } from 'vue-router';
 import { dragPointer } from '@/composables/usePointerDrag';
 import { axisColour } from '@/lib/axis-look';
 import { niceTicks } from '@/lib/ticks';
-import { PLAYBACK_SPEEDS, useCursor } from '@/stores/cursor';
-import { useMachine } from '@/stores/machine';
-import { useMotions } from '@/stores/motions';
-import { useRun } from '@/stores/run';
-import { usePreferences } from '@/stores/preferences';
+import { PLAYBACK_SPEEDS, useCursor, useMachine, useMotions, usePreferences, useRun } from '@/stores';
 import CycleLane from './CycleLane.vue';
-import IconButton from './IconButton.vue';
+import { IconButton } from '@/components/fields';
 
 /** The ruler of every stage: the machine cycle with a lane for each axis, and the one cursor. */
 const machine = useMachine();
@@ -168,7 +164,7 @@ function scrub(event: PointerEvent): void {
             :style="{ height: `${laneHeight}px` }"
           >
             <i v-for="tick in ticks" :key="tick" class="grid" :style="{ left: `${x(tick)}px` }" />
-            <CycleLane :axis="axis" :width="width" :height="laneHeight" :selected="axis.id === machine.axis?.id" />
+            <CycleLane :axis :width :height="laneHeight" :selected="axis.id === machine.axis?.id" />
           </div>
           <p v-if="machine.axes.length === 0" class="soft none">No axis yet: its motion will stand here.</p>
         </template>

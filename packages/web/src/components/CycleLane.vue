@@ -13,10 +13,7 @@ import { computed, ref } from 'vue';
 import { useKneeDrag, type LaneScale } from '@/composables/useKneeDrag';
 import { dragPointer } from '@/composables/usePointerDrag';
 import { axisColour, axisDash } from '@/lib/axis-look';
-import { useCursor } from '@/stores/cursor';
-import { useMachine } from '@/stores/machine';
-import { useMotions } from '@/stores/motions';
-import { useRun } from '@/stores/run';
+import { useCursor, useMachine, useMotions, useRun } from '@/stores';
 
 /** One lane of the cycle diagram: the displacement line of an axis with its knees. */
 const props = defineProps<{ axis: Axis; width: number; height: number; selected: boolean }>();
@@ -146,7 +143,7 @@ const kneeText = (time: number, position: number) =>
 </script>
 
 <template>
-  <svg ref="svg" class="lane" :width="width" :height="height" @pointerdown.self="scrub">
+  <svg ref="svg" class="lane" :width :height @pointerdown.self="scrub">
     <line
       v-if="axis.home >= range.low && axis.home <= range.high"
       class="home"

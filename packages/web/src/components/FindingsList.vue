@@ -11,17 +11,10 @@ export interface ShownFinding {
 
 <script setup lang="ts">
 import { Info, OctagonAlert, TriangleAlert } from '@lucide/vue';
-import { useCursor } from '@/stores/cursor';
+import { TimeLink } from './fields';
 
 defineProps<{ findings: ShownFinding[]; fine: string }>();
-const cursor = useCursor();
 const ICONS = { error: OctagonAlert, warning: TriangleAlert, info: Info };
-
-function show(time: number | undefined): void {
-  if (time === undefined) return;
-  cursor.pause();
-  cursor.moveTo(time);
-}
 </script>
 
 <template>
@@ -29,15 +22,7 @@ function show(time: number | undefined): void {
     <li v-if="findings.length === 0" class="fine">{{ fine }}</li>
     <li v-for="(finding, i) in findings" :key="i" :class="finding.severity">
       <component :is="ICONS[finding.severity]" :size="15" class="icon" aria-hidden="true" />
-      <button
-        v-if="finding.time !== undefined"
-        type="button"
-        class="plain"
-        title="Cursor to this place"
-        @click="show(finding.time)"
-      >
-        {{ finding.text }}
-      </button>
+      <TimeLink v-if="finding.time !== undefined" :time="finding.time">{{ finding.text }}</TimeLink>
       <span v-else>{{ finding.text }}</span>
       <span v-if="finding.remedies?.length" class="remedies">
         <button

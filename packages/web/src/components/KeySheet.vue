@@ -2,7 +2,7 @@
 import { X } from '@lucide/vue';
 import { useEventListener } from '@vueuse/core';
 import { KEYS } from '@/composables/useShortcuts';
-import IconButton from './IconButton.vue';
+import IconButton from '@/components/fields/IconButton.vue';
 
 const emit = defineEmits<{ close: [] }>();
 useEventListener(window, 'keydown', (event) => event.key === 'Escape' && emit('close'));
@@ -13,7 +13,7 @@ useEventListener(window, 'keydown', (event) => event.key === 'Escape' && emit('c
     <IconButton :icon="X" class="close" aria-label="Close" @click="emit('close')" />
     <h2>Keys</h2>
     <dl>
-      <template v-for="[key, meaning] in KEYS" :key="key">
+      <template v-for="[key, meaning] in KEYS" :key>
         <dt class="figures">{{ key }}</dt>
         <dd>{{ meaning }}</dd>
       </template>

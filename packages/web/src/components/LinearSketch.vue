@@ -35,7 +35,7 @@ const travel = computed(() => props.axis.travel);
 </script>
 
 <template>
-  <svg :width="width" :height="height">
+  <svg :width :height>
     <g :transform="`translate(${width / 2} ${height / 2 + 6}) rotate(${-slope})`">
       <rect class="rail" :x="-half - 8" y="0" :width="2 * half + 16" height="7" rx="1" />
       <line v-for="tick in small" :key="`s${tick}`" class="tick" :x1="along(tick)" :x2="along(tick)" y1="7" y2="11" />
@@ -64,7 +64,7 @@ const travel = computed(() => props.axis.travel);
         <rect class="carriage" :x="-CARRIAGE / 2" y="-30" :width="CARRIAGE" height="30" rx="3" :fill="colour" />
         <line class="mark" x1="0" x2="0" y1="-30" y2="0" />
         <g transform="translate(0 -42)">
-          <ArrowMark :length="velocityShare * 70 * sign" :colour="colour" />
+          <ArrowMark :length="velocityShare * 70 * sign" :colour />
         </g>
         <g transform="translate(0 -15)">
           <ArrowMark :length="effortShare * 70 * sign" colour="var(--ink)" wide />
@@ -92,11 +92,9 @@ const travel = computed(() => props.axis.travel);
 </template>
 
 <style scoped>
+@import '@/style/sketch.css';
 .rail {
   fill: var(--sunken);
-  stroke: var(--ink-soft);
-}
-.tick {
   stroke: var(--ink-soft);
 }
 .number {
@@ -108,11 +106,6 @@ const travel = computed(() => props.axis.travel);
 .stop {
   fill: var(--ink-soft);
 }
-.homemark {
-  fill: none;
-  stroke: var(--primary);
-  stroke-width: 1.5;
-}
 .carriage {
   fill-opacity: 0.85;
   stroke: var(--ink);
@@ -120,13 +113,5 @@ const travel = computed(() => props.axis.travel);
 .mark {
   stroke: var(--panel);
   stroke-width: 1.5;
-}
-.word {
-  fill: var(--ink-soft);
-  font: 12px var(--narrow);
-}
-.position {
-  fill: var(--ink);
-  font: 13px var(--figures);
 }
 </style>

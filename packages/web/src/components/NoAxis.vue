@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useMachine } from '@/stores/machine';
+import { useMachine } from '@/stores';
 
 const machine = useMachine();
 </script>

@@ -34,7 +34,7 @@ const imbalance = computed(() =>
 </script>
 
 <template>
-  <svg :width="width" :height="height">
+  <svg :width :height>
     <g :transform="`translate(${width / 2} ${height / 2 + 6})`">
       <circle class="plate" :r="radius" />
       <line
@@ -89,29 +89,14 @@ const imbalance = computed(() =>
 </template>
 
 <style scoped>
+@import '@/style/sketch.css';
 .plate {
   fill: var(--sunken);
-  stroke: var(--ink-soft);
-}
-.tick {
   stroke: var(--ink-soft);
 }
 .pivot {
   fill: var(--panel);
   stroke: var(--ink);
   stroke-width: 1.5;
-}
-.homemark {
-  fill: none;
-  stroke: var(--primary);
-  stroke-width: 1.5;
-}
-.word {
-  fill: var(--ink-soft);
-  font: 12px var(--narrow);
-}
-.position {
-  fill: var(--ink);
-  font: 13px var(--figures);
 }
 </style>

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus';
 import { computed } from 'vue';
-import { useMachine } from '@/stores/machine';
-import { useRun } from '@/stores/run';
+import { useMachine, useRun } from '@/stores';
 
 /** Says on every stage when what is shown is not to be relied on: a computation failed, a scattered run is shown, a step is too coarse. */
 const results = useRun();

@@ -1,4 +1,5 @@
 import {
+  copyOf,
   dragTowards,
   formatQuantity,
   GROUND,
@@ -145,7 +146,7 @@ export function useBoardTools(projection: Ref<Projection>) {
       board.draw('move', (draft) => moveBodies(draft.mechanism as Mechanism, chosen, by), `move-${gestures}`);
     } else if (gesture.kind === 'grip' && grip && board.model && board.hand) {
       const box = svg.getBoundingClientRect();
-      const q = Float64Array.from(board.hand);
+      const q = copyOf(board.hand);
       dragTowards(board.model, q, grip, projection.value.world(event.clientX - box.left, event.clientY - box.top));
       board.hand = q;
     } else if (gesture.kind === 'band' && band.value) band.value = { ...band.value, to: spot.at };

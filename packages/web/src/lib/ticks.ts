@@ -1,3 +1,5 @@
+import type { DrawnField } from '@yoke/core';
+
 /** A round number (1, 2 or 5 times a power of ten) not below `least`. */
 export function niceStep(least: number): number {
   const power = 10 ** Math.floor(Math.log10(least));
@@ -32,3 +34,9 @@ export function snapTo(value: number, marks: readonly number[], reach: number, g
 export function tidy(value: number): number {
   return Math.abs(value) < 1e-10 ? 0 : Number(value.toPrecision(11));
 }
+
+/** Fields whose numbers are shown without the last figures, which computing left in them. */
+export const tidied = (fields: readonly DrawnField[]): DrawnField[] =>
+  fields.map((field) =>
+    field.as === 'quantity' && field.value !== null ? { ...field, value: tidy(field.value) } : field,
+  );

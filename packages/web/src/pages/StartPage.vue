@@ -6,13 +6,13 @@ import { h, nextTick, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { api } from '@/api/client';
 import AppHeader from '@/components/AppHeader.vue';
-import FileButton from '@/components/FileButton.vue';
+import FileButton from '@/components/fields/FileButton.vue';
+import IconButton from '@/components/fields/IconButton.vue';
 import KeySheet from '@/components/KeySheet.vue';
 import ReadingNote from '@/components/ReadingNote.vue';
 import { axisColour } from '@/lib/axis-look';
 import { download, fileName } from '@/lib/files';
 import { machineText } from '@yoke/core';
-import IconButton from '@/components/IconButton.vue';
 import { useAside } from '@/stores/aside';
 import { usePreferences } from '@/stores/preferences';
 

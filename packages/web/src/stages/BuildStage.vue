@@ -11,9 +11,7 @@ import DriveTrainPanel from '@/components/build/DriveTrainPanel.vue';
 import LoadPanel from '@/components/build/LoadPanel.vue';
 import MachinePanel from '@/components/build/MachinePanel.vue';
 import MechanismView from '@/components/run/MechanismView.vue';
-import { useCursor } from '@/stores/cursor';
-import { useMachine } from '@/stores/machine';
-import { useMotions } from '@/stores/motions';
+import { useCursor, useMachine, useMotions } from '@/stores';
 
 const machine = useMachine();
 const cursor = useCursor();
@@ -52,7 +50,7 @@ const position = computed(() =>
       <div v-if="machine.axis" class="side">
         <section class="panel drawing" aria-label="Drawing">
           <MechanismView v-if="machine.axis.joint !== null" />
-          <AxisSketch v-else :axis="machine.axis" :position="position" />
+          <AxisSketch v-else :axis="machine.axis" :position />
         </section>
         <AxisFacts :axis="machine.axis" />
       </div>

@@ -12,11 +12,8 @@ import SensorPart from '@/components/cue/SensorPart.vue';
 import LoosePart from '@/components/loose/LoosePart.vue';
 import SceneView from '@/components/loose/SceneView.vue';
 import FindingsList from '@/components/FindingsList.vue';
-import { useCues } from '@/stores/cues';
-import { useLoose } from '@/stores/loose';
-import { useMachine } from '@/stores/machine';
+import { useCues, useLoose, useMachine, useRun } from '@/stores';
 import { useRunProgress } from '@/composables/useRunProgress';
-import { useRun } from '@/stores/run';
 
 /** What starts what: the cue sheet as rows, as a graph and over time, with the machine beside it. */
 const machine = useMachine();

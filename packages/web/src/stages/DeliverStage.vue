@@ -17,8 +17,7 @@ import TrajectoryPanel from '@/components/deliver/TrajectoryPanel.vue';
 import NoAxis from '@/components/NoAxis.vue';
 import { axisColour } from '@/lib/axis-look';
 import { download, fileName } from '@/lib/files';
-import { useMachine } from '@/stores/machine';
-import { useRun } from '@/stores/run';
+import { useMachine, useRun } from '@/stores';
 
 const machine = useMachine();
 const results = useRun();

@@ -7,7 +7,7 @@ import MasterPart from '@/components/move/MasterPart.vue';
 import MotionPart from '@/components/move/MotionPart.vue';
 import ProposePart from '@/components/move/ProposePart.vue';
 import NoAxis from '@/components/NoAxis.vue';
-import { useMachine } from '@/stores/machine';
+import { useMachine } from '@/stores';
 
 /** Move: how each axis moves, held against other laws, searched for, hung on a master, or found from a path. */
 const machine = useMachine();

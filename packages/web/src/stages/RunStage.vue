@@ -7,16 +7,14 @@ import FindingsList from '@/components/FindingsList.vue';
 import ChainPanel from '@/components/cue/ChainPanel.vue';
 import SceneView from '@/components/loose/SceneView.vue';
 import NoAxis from '@/components/NoAxis.vue';
-import QuantityField from '@/components/QuantityField.vue';
+import { QuantityField } from '@/components/fields';
 import EnergyTable from '@/components/run/EnergyTable.vue';
 import MechanismRunView from '@/components/run/MechanismRunView.vue';
 import PeakTable from '@/components/run/PeakTable.vue';
 import { useRunFindings } from '@/composables/useFindings';
 import { channelPanels } from '@/composables/usePanels';
-import { useCursor } from '@/stores/cursor';
-import { useMachine } from '@/stores/machine';
+import { useCursor, useMachine, useRun } from '@/stores';
 import { useRunProgress } from '@/composables/useRunProgress';
-import { useRun } from '@/stores/run';
 
 const machine = useMachine();
 const results = useRun();
@@ -106,15 +104,10 @@ const setStep = (value: number | null) => machine.edit('sampling step', (draft) 
             />
             <p class="soft">{{ results.run.times.length }} samples over the cycle.</p>
           </div>
-          <FindingsList v-if="findings.length > 0" :findings="findings" fine="" />
+          <FindingsList v-if="findings.length > 0" :findings fine="" />
         </section>
       </div>
-      <CurveStack
-        v-if="results.run && panels.length > 0"
-        :panels="panels"
-        :times="results.run.times"
-        :stale="results.stale"
-      />
+      <CurveStack v-if="results.run && panels.length > 0" :panels :times="results.run.times" :stale="results.stale" />
       <div v-else-if="results.failure" class="panel bad" role="alert">The run failed: {{ results.failure }}</div>
       <div v-else class="panel soft">
         {{ results.ask ? 'Not computed yet: the run asks first, above.' : 'Computing …' }}

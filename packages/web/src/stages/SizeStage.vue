@@ -11,15 +11,12 @@ import {
 import { ElButton } from 'element-plus';
 import { computed, ref, watch } from 'vue';
 import BrokenNote from '@/components/BrokenNote.vue';
-import ChoiceField from '@/components/ChoiceField.vue';
+import { ChoiceField, QuantityField } from '@/components/fields';
 import NoAxis from '@/components/NoAxis.vue';
-import QuantityField from '@/components/QuantityField.vue';
 import CataloguePanel from '@/components/size/CataloguePanel.vue';
 import RankingTable from '@/components/size/RankingTable.vue';
 import TorqueSpeedChart from '@/components/size/TorqueSpeedChart.vue';
-import { useCatalogue } from '@/stores/catalogue';
-import { useMachine } from '@/stores/machine';
-import { useRun } from '@/stores/run';
+import { useCatalogue, useMachine, useRun } from '@/stores';
 
 const machine = useMachine();
 const results = useRun();

@@ -1,6 +1,7 @@
 import {
   assemble,
   compileMechanism,
+  copyOf,
   copyBodies,
   deleteThings,
   framePoses,
@@ -13,6 +14,7 @@ import {
   type Machine,
   type Mechanism,
   type MechanismModel,
+  type Positions,
   type Pose,
 } from '@yoke/core';
 import { current, type Draft } from 'immer';
@@ -50,7 +52,7 @@ export const useBoard = defineStore('board', () => {
   /** Identifiers of bodies, joints, couplings, elements and paths. */
   const selection = ref<string[]>([]);
   /** State held by hand; null while the start pose is shown. */
-  const hand = shallowRef<Float64Array | null>(null);
+  const hand = shallowRef<Positions | null>(null);
   const view = ref<View | null>(null);
   const grid = ref(0.01);
   const snapping = ref(true);
@@ -169,9 +171,9 @@ export const useBoard = defineStore('board', () => {
   }
 
   /** The state of the poses shown, for computations that begin there. */
-  function shownState(): Float64Array | null {
+  function shownState(): Positions | null {
     if (!model.value) return null;
-    const q = Float64Array.from(hand.value ?? model.value.start);
+    const q = copyOf(hand.value ?? model.value.start);
     setFramePoses(model.value, poses.value, q);
     return q;
   }

@@ -40,6 +40,11 @@ export const useCursor = defineStore('cursor', () => {
   function moveTo(value: number): void {
     wanted.value = Math.max(0, Math.min(results.span, value));
   }
+  /** Ends the playback and goes to a time. */
+  function stopAt(value: number): void {
+    playback.pause();
+    moveTo(value);
+  }
 
   /** Moves by whole samples of the run. */
   function step(samples: number): void {
@@ -51,8 +56,7 @@ export const useCursor = defineStore('cursor', () => {
     let next = index + samples + (samples < 0 && !onSample ? 1 : 0);
     while (times[next] !== undefined && Math.abs(times[next]! - time.value) < 1e-9 && samples !== 0)
       next += Math.sign(samples);
-    playback.pause();
-    moveTo(times[Math.max(0, Math.min(times.length - 1, next))]!);
+    stopAt(times[Math.max(0, Math.min(times.length - 1, next))]!);
   }
 
   function toggle(): void {
@@ -75,5 +79,6 @@ export const useCursor = defineStore('cursor', () => {
     step,
     toggle,
     pause: playback.pause,
+    stopAt,
   };
 });

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { useBoard } from '@/stores/board';
-import { useMachine } from '@/stores/machine';
+import { useBoard, useMachine } from '@/stores';
 
 /** Everything on the board by name; a click chooses it, Shift adds to the choice. */
 const board = useBoard();

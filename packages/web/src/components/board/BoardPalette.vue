@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { TOOL_HINTS, type Tool } from '@/lib/board-tools';
-import { useBoard } from '@/stores/board';
+import { useBoard } from '@/stores';
 import ToolIcon from './ToolIcon.vue';
 
 /** The tools of the drawing board, in the order of the work: bodies, what ties them, what pushes them. */
@@ -39,7 +39,7 @@ const GROUPS: { name: string; tools: [Tool, string][] }[] = [
         :title="`${label}: ${TOOL_HINTS[tool]}`"
         @click="board.tool = tool"
       >
-        <ToolIcon :tool="tool" />
+        <ToolIcon :tool />
       </button>
     </div>
   </div>

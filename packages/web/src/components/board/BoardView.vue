@@ -9,10 +9,7 @@ import { useMechanismColours } from '@/composables/useMechanismColours';
 import { TOOL_HINTS } from '@/lib/board-tools';
 import { extent, project, viewOf } from '@/lib/board-view';
 import { niceStep } from '@/lib/ticks';
-import { useBoard } from '@/stores/board';
-import { useCursor } from '@/stores/cursor';
-import { useRun } from '@/stores/run';
-import { useMachine } from '@/stores/machine';
+import { useBoard, useCursor, useMachine, useRun } from '@/stores';
 
 /** The drawing board itself: grid, mechanism, what is being drawn, pan and zoom. */
 const board = useBoard();
@@ -152,8 +149,8 @@ defineExpose({ fit });
   <div ref="box" class="board">
     <svg
       ref="svg"
-      :width="width"
-      :height="height"
+      :width
+      :height
       role="application"
       aria-label="Drawing board"
       @pointerdown="down"
@@ -171,33 +168,27 @@ defineExpose({ fit });
           :key="`ghost${i}`"
           faint
           :mechanism="board.mechanism"
-          :poses="poses"
-          :projection="projection"
-          :colours="colours"
+          :poses
+          :projection
+          :colours
         />
         <MechanismDrawing
           v-if="atCursor && atCursor.length === board.mechanism.bodies.length"
           faint
           :mechanism="board.mechanism"
           :poses="atCursor"
-          :projection="projection"
-          :colours="colours"
+          :projection
+          :colours
         />
         <MechanismDrawing
           :mechanism="board.mechanism"
           :poses="board.poses"
-          :projection="projection"
-          :colours="colours"
+          :projection
+          :colours
           :selection="board.selection"
         />
         <g class="handling">
-          <LooseDrawing
-            :machine="machine.document!"
-            :poses="board.poses"
-            :projection="projection"
-            :time="0"
-            :record="null"
-          />
+          <LooseDrawing :machine="machine.document!" :poses="board.poses" :projection :time="0" :record="null" />
         </g>
         <circle
           v-for="{ place, at } in tools.points.value"

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue';
-import ChoiceField from '@/components/ChoiceField.vue';
-import ToggleField from '@/components/ToggleField.vue';
-import { useBoard } from '@/stores/board';
+import { ChoiceField, ToggleField } from '@/components/fields';
+import { useBoard } from '@/stores';
 import BoardList from './BoardList.vue';
 import BoardPalette from './BoardPalette.vue';
 import BoardView from './BoardView.vue';
@@ -32,22 +31,14 @@ const side = ref<'properties' | 'stroke' | 'outline'>('properties');
           bare
           :value="side"
           label="Panel"
-          :options="[
-            { value: 'properties', label: 'What is chosen' },
-            { value: 'stroke', label: 'Stroke finder' },
-            { value: 'outline', label: 'Outline from a drawing' },
-          ]"
+          :options="{ properties: 'What is chosen', stroke: 'Stroke finder', outline: 'Outline from a drawing' }"
           @choose="side = $event"
         />
         <ChoiceField
           bare
           :value="board.colouring"
           label="Colour by"
-          :options="[
-            { value: 'axis', label: 'Colour by axis' },
-            { value: 'body', label: 'Colour by body' },
-            { value: 'driven', label: 'Driven or free' },
-          ]"
+          :options="{ axis: 'Colour by axis', body: 'Colour by body', driven: 'Driven or free' }"
           @choose="board.colouring = $event"
         />
         <ToggleField :value="board.snapping" label="Snap" @change="board.snapping = $event" />

@@ -1,16 +1,24 @@
 <script setup lang="ts">
-import { formatQuantity, localOf, massOf, setBarLength, STEEL, worldOf, type Body, type Mechanism } from '@yoke/core';
+import {
+  bodySchema,
+  DENSITIES,
+  drawnFields,
+  fieldsAt,
+  formatQuantity,
+  freeId,
+  localOf,
+  massOf,
+  setBarLength,
+  worldOf,
+  type Body,
+  type Mechanism,
+} from '@yoke/core';
 import { ElButton } from 'element-plus';
-import { Trash2 } from '@lucide/vue';
 import { computed } from 'vue';
-import ChoiceField from '@/components/ChoiceField.vue';
-import IconButton from '@/components/IconButton.vue';
-import NameField from '@/components/NameField.vue';
-import QuantityField from '@/components/QuantityField.vue';
+import { ChoiceField, DeleteButton, NameField, QuantityField, SchemaFields } from '@/components/fields';
 import { useThing } from '@/composables/useThing';
-import { tidy } from '@/lib/ticks';
-import { useBoard } from '@/stores/board';
-import { useMachine } from '@/stores/machine';
+import { tidied, tidy } from '@/lib/ticks';
+import { useBoard, useMachine } from '@/stores';
 
 /** A body: shape, where it starts, its points, its mass. */
 const props = defineProps<{ body: Body }>();
@@ -24,36 +32,21 @@ const barLength = computed(() => {
   const [a, b] = props.body.points;
   return a && b ? Math.hypot(b.at[0] - a.at[0], b.at[1] - a.at[1]) : 0;
 });
+const fields = computed(() => tidied(drawnFields(bodySchema, props.body, machine.document!)));
+const change = (make: (body: Body) => void, label: string) => edit(label, make);
 
-const setPose = (key: 'x' | 'y' | 'angle') => (value: number | null) =>
-  edit('start pose', (body) => void (body.pose[key] = value!));
-const setMass = (key: 'mass' | 'inertia' | 'thickness' | 'density') => (value: number | null) =>
-  edit('mass', (body) => void ((body.mass as Record<string, unknown>)[key] = value));
-const setCentre = (axis: 0 | 1) => (value: number | null) =>
-  edit('centre of mass', (body) => {
-    if (body.mass.given === 'typed') body.mass.centre[axis] = value!;
-  });
-const setGiven = (given: 'typed' | 'shape') =>
-  edit('mass', (body) => {
-    const { mass: m, centre, inertia } = mass.value;
-    body.mass =
-      given === 'typed'
-        ? { given, mass: m, centre: [...centre], inertia }
-        : { given, thickness: 0.008, density: STEEL };
-  });
 const MATERIALS = [
-  { value: '7850', label: 'Steel' },
-  { value: '2700', label: 'Aluminium' },
-  { value: '1410', label: 'Acetal (POM)' },
-  { value: '700', label: 'Plywood' },
+  ...DENSITIES.map(({ name, density }) => ({ value: String(density), label: name })),
   { value: 'other', label: 'Other' },
 ];
 const material = computed(() => {
   const density = props.body.mass.given === 'shape' ? String(props.body.mass.density) : 'other';
   return MATERIALS.some(({ value }) => value === density) ? density : 'other';
 });
-const setShape = (key: 'width' | 'radius') => (value: number | null) =>
-  edit('shape', (body) => void ((body.shape as Record<string, unknown>)[key] = value));
+const setMaterial = (density: string) =>
+  edit('material', (body) => {
+    if (body.mass.given === 'shape' && density !== 'other') body.mass.density = Number(density);
+  });
 
 /** Points are shown where they are in the world; typed ones go back into the frame of the body. */
 const setPoint = (id: string, axis: 0 | 1) => (value: number | null) =>
@@ -64,10 +57,8 @@ const setPoint = (id: string, axis: 0 | 1) => (value: number | null) =>
   });
 const addPoint = () =>
   edit('add a point', (body) => {
-    const taken = new Set(body.points.map(({ id }) => id));
-    let n = 1;
-    while (taken.has(`p${n}`)) n++;
-    body.points.push({ id: `p${n}`, at: [...mass.value.centre] });
+    const id = freeId('p', body.points.map((p) => p.id)); // prettier-ignore
+    body.points.push({ id, at: [...mass.value.centre] });
   });
 const removePoint = (id: string) =>
   edit('remove a point', (body) => void (body.points = body.points.filter((p) => p.id !== id)));
@@ -76,28 +67,15 @@ const removePoint = (id: string) =>
 <template>
   <div class="fields">
     <NameField :value="body.name" :commit="set('name', 'rename')" class="wide" />
-    <template v-if="isBar">
-      <QuantityField
-        :value="tidy(barLength)"
-        kind="length"
-        label="Length"
-        :min="1e-6"
-        :commit="(v) => edit('length', (_, m) => setBarLength(m, body.id, v!))"
-      />
-      <QuantityField
-        :value="body.shape.kind === 'bar' ? body.shape.width : 0"
-        kind="length"
-        label="Width"
-        :commit="setShape('width')"
-      />
-    </template>
     <QuantityField
-      v-if="body.shape.kind === 'disc'"
-      :value="body.shape.radius"
+      v-if="isBar"
+      :value="tidy(barLength)"
       kind="length"
-      label="Radius"
-      :commit="setShape('radius')"
+      label="Length"
+      :min="1e-6"
+      :commit="(v) => edit('length', (_, m) => setBarLength(m, body.id, v!))"
     />
+    <SchemaFields :fields="fieldsAt(fields, 'shape')" :change />
     <p v-if="body.shape.kind === 'plate'" class="note wide">
       Plate of {{ body.shape.outline.length }} corners{{
         body.shape.holes.length > 0 ? `, ${body.shape.holes.length} holes` : ''
@@ -105,44 +83,17 @@ const removePoint = (id: string) =>
     </p>
   </div>
   <h3>Start pose</h3>
-  <div class="fields">
-    <QuantityField :value="tidy(body.pose.x)" kind="length" label="x" :commit="setPose('x')" />
-    <QuantityField :value="tidy(body.pose.y)" kind="length" label="y" :commit="setPose('y')" />
-    <QuantityField :value="tidy(body.pose.angle)" kind="angle" label="Angle" :commit="setPose('angle')" />
-  </div>
+  <div class="fields"><SchemaFields :fields="fieldsAt(fields, 'pose')" :change /></div>
   <h3>Mass</h3>
   <div class="fields">
     <ChoiceField
-      :value="body.mass.given"
-      label="Mass"
-      :options="[
-        { value: 'shape', label: 'From its shape' },
-        { value: 'typed', label: 'Typed' },
-      ]"
-      @choose="setGiven"
+      v-if="body.mass.given === 'shape'"
+      :value="material"
+      label="Material"
+      :options="MATERIALS"
+      @choose="setMaterial"
     />
-    <template v-if="body.mass.given === 'shape'">
-      <ChoiceField
-        :value="material"
-        label="Material"
-        :options="MATERIALS"
-        @choose="$event !== 'other' && setMass('density')(Number($event))"
-      />
-      <QuantityField :value="body.mass.thickness" kind="length" label="Thickness" :commit="setMass('thickness')" />
-      <QuantityField :value="body.mass.density" kind="density" label="Density" :commit="setMass('density')" />
-    </template>
-    <template v-else>
-      <QuantityField :value="body.mass.mass" kind="mass" label="Mass of the body" :commit="setMass('mass')" />
-      <QuantityField
-        :value="body.mass.inertia"
-        kind="inertia"
-        label="Inertia"
-        hint="About the centre of mass"
-        :commit="setMass('inertia')"
-      />
-      <QuantityField :value="body.mass.centre[0]" kind="length" label="Centre along" :commit="setCentre(0)" />
-      <QuantityField :value="body.mass.centre[1]" kind="length" label="Centre across" :commit="setCentre(1)" />
-    </template>
+    <SchemaFields :fields="fieldsAt(fields, 'mass')" :change />
   </div>
   <dl v-if="body.mass.given === 'shape'" class="facts">
     <dt>Mass</dt>
@@ -167,13 +118,7 @@ const removePoint = (id: string) =>
       :label="`${p.id} y`"
       :commit="setPoint(p.id, 1)"
     />
-    <IconButton
-      :icon="Trash2"
-      :size="14"
-      :aria-label="`Remove ${p.id}`"
-      title="Remove a point nothing hangs on"
-      @click="removePoint(p.id)"
-    />
+    <DeleteButton :label="`Remove ${p.id}`" title="Remove a point nothing hangs on" @click="removePoint(p.id)" />
   </div>
   <ElButton size="small" @click="addPoint">Add a point</ElButton>
 </template>

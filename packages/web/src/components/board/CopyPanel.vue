@@ -1,9 +1,8 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus';
 import { ref } from 'vue';
-import QuantityField from '@/components/QuantityField.vue';
-import ToggleField from '@/components/ToggleField.vue';
-import { useBoard } from '@/stores/board';
+import { QuantityField, ToggleField } from '@/components/fields';
+import { useBoard } from '@/stores';
 
 /** Copies the chosen bodies, or the whole unit with its drive, beside the original and behind it in phase. */
 const board = useBoard();

@@ -1,11 +1,9 @@
 <script setup lang="ts">
 import { COUPLINGS, couplingSchema, drawnFields, formatQuantity, indexerGeometry, type Coupling } from '@yoke/core';
 import { computed } from 'vue';
-import NameField from '@/components/NameField.vue';
-import SchemaFields from '@/components/SchemaFields.vue';
+import { NameField, SchemaFields } from '@/components/fields';
 import { useThing } from '@/composables/useThing';
-import { useBoard } from '@/stores/board';
-import { useMachine } from '@/stores/machine';
+import { useBoard, useMachine } from '@/stores';
 
 /** A coupling between two joints: gears, belt, rack, screw, ratio or indexing wheel. */
 const props = defineProps<{ coupling: Coupling }>();
@@ -27,7 +25,7 @@ const show = (value: number) => formatQuantity(value, 'length', machine.units, 5
   <p class="note">{{ COUPLINGS[coupling.kind].hint }}</p>
   <div class="fields">
     <NameField :value="coupling.name" :commit="set('name', 'rename')" class="wide" />
-    <SchemaFields :fields="fields" :change="(change, label) => edit(label, change)" />
+    <SchemaFields :fields :change="(change, label) => edit(label, change)" />
   </div>
   <p v-if="geometry" class="note">
     Centres {{ show(geometry.distance) }} apart; the pin needs a radius of {{ show(geometry.wanted) }} and has

@@ -1,12 +1,9 @@
 <script setup lang="ts">
 import type { Course, DrawnField, QuantityKind } from '@yoke/core';
 import { ElButton } from 'element-plus';
-import { Trash2 } from '@lucide/vue';
 import { computed, defineAsyncComponent } from 'vue';
-import IconButton from '@/components/IconButton.vue';
-import QuantityField from '@/components/QuantityField.vue';
-import SchemaFields from '@/components/SchemaFields.vue';
-import { useMachine } from '@/stores/machine';
+import { DeleteButton, QuantityField, SchemaFields } from '@/components/fields';
+import { useMachine } from '@/stores';
 
 // The editor is large and seldom needed here.
 const FormulaEditor = defineAsyncComponent(() => import('@/components/move/FormulaEditor.vue'));
@@ -42,7 +39,7 @@ const removeRow = (index: number) => setRows((rows) => void rows.splice(index, 1
 </script>
 
 <template>
-  <div class="fields"><SchemaFields :fields="fields" :change="change" /></div>
+  <div class="fields"><SchemaFields :fields :change /></div>
   <FormulaEditor
     v-if="course.kind === 'formula'"
     :text="course.text"
@@ -55,14 +52,8 @@ const removeRow = (index: number) => setRows((rows) => void rows.splice(index, 1
   <template v-if="course.kind === 'table'">
     <div v-for="(row, i) in course.rows" :key="i" class="row">
       <QuantityField bare :value="row[0]" :kind="placeKind" :label="`Row ${i + 1} place`" :commit="setCell(i, 0)" />
-      <QuantityField bare :value="row[1]" :kind="kind" :label="`Row ${i + 1} value`" :commit="setCell(i, 1)" />
-      <IconButton
-        :icon="Trash2"
-        :size="14"
-        :disabled="course.rows.length <= 2"
-        :aria-label="`Remove row ${i + 1}`"
-        @click="removeRow(i)"
-      />
+      <QuantityField bare :value="row[1]" :kind :label="`Row ${i + 1} value`" :commit="setCell(i, 1)" />
+      <DeleteButton :disabled="course.rows.length <= 2" :label="`Remove row ${i + 1}`" @click="removeRow(i)" />
     </div>
     <ElButton size="small" @click="addRow">Add a row</ElButton>
   </template>

@@ -1,12 +1,9 @@
 <script setup lang="ts">
 import { drawnFields, elementSchema, fieldsAt, nameIn, placeAt, type Course, type Element } from '@yoke/core';
 import { computed } from 'vue';
-import NameField from '@/components/NameField.vue';
-import QuantityField from '@/components/QuantityField.vue';
-import SchemaFields from '@/components/SchemaFields.vue';
+import { NameField, QuantityField, SchemaFields } from '@/components/fields';
 import { useThing } from '@/composables/useThing';
-import { useBoard } from '@/stores/board';
-import { useMachine } from '@/stores/machine';
+import { useBoard, useMachine } from '@/stores';
 import CourseFields from './CourseFields.vue';
 
 /** A spring, damper, stop, force or torque. */
@@ -42,7 +39,7 @@ const setCourse = (course: Course) =>
 <template>
   <div class="fields">
     <NameField :value="element.name" :commit="set('name', 'rename')" />
-    <SchemaFields :fields="own" :change="change" />
+    <SchemaFields :fields="own" :change />
     <template v-if="element.kind === 'spring'">
       <QuantityField :value="length" kind="length" label="Length as drawn" disabled :commit="() => null" />
       <QuantityField
@@ -63,7 +60,7 @@ const setCourse = (course: Course) =>
     :course="element.course"
     :kind="element.kind"
     :fields="course"
-    :change="change"
+    :change
     :commit="setCourse"
   />
 </template>

@@ -18,13 +18,10 @@ import {
 } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed } from 'vue';
-import NameField from '@/components/NameField.vue';
-import QuantityField from '@/components/QuantityField.vue';
-import SchemaFields from '@/components/SchemaFields.vue';
+import { NameField, QuantityField, SchemaFields } from '@/components/fields';
 import { useThing } from '@/composables/useThing';
 import { tidy } from '@/lib/ticks';
-import { useBoard } from '@/stores/board';
-import { useMachine } from '@/stores/machine';
+import { useBoard, useMachine } from '@/stores';
 
 /** A joint: what it ties, its friction, its drive, its stops. */
 const props = defineProps<{ joint: Joint }>();
@@ -152,7 +149,7 @@ const unDrive = () =>
       label="Direction"
       :commit="setDirection"
     />
-    <SchemaFields :fields="fields" :change="(change, label) => edit(label, change)" />
+    <SchemaFields :fields :change="(change, label) => edit(label, change)" />
   </div>
   <p v-if="pathLength !== null" class="note">
     The path is {{ formatQuantity(pathLength, 'length', machine.units, 5) }} long.

@@ -2,9 +2,7 @@
 import { explainMechanismFinding, nameIn } from '@yoke/core';
 import { computed } from 'vue';
 import FindingsList from '@/components/FindingsList.vue';
-import { useBoard } from '@/stores/board';
-import { useMachine } from '@/stores/machine';
-import { useRun } from '@/stores/run';
+import { useBoard, useMachine, useRun } from '@/stores';
 
 /** What is free, what is driven, what is said twice, and what is missing first. */
 const board = useBoard();
@@ -60,7 +58,7 @@ const modes = computed(() =>
         {{ board.ghost === mode.index ? 'Hide' : 'Show' }} how {{ mode.text }} can move
       </button>
     </p>
-    <FindingsList :findings="findings" fine="It assembles, and every freedom is driven." />
+    <FindingsList :findings fine="It assembles, and every freedom is driven." />
   </section>
 </template>
 

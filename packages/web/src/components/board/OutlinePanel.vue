@@ -2,11 +2,10 @@
 import { addPlate, DRAWING_MOST, polygonArea, type Mechanism, type OutlineDrawing } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed, ref, shallowRef } from 'vue';
-import ChoiceField from '@/components/ChoiceField.vue';
-import FileButton from '@/components/FileButton.vue';
+import { ChoiceField, FileButton } from '@/components/fields';
 import ReadingNote from '@/components/ReadingNote.vue';
 import { useAside } from '@/stores/aside';
-import { useBoard } from '@/stores/board';
+import { useBoard } from '@/stores';
 
 /** Outlines from DXF and SVG become plates. */
 const board = useBoard();
@@ -90,7 +89,4 @@ function take(): void {
 
 <style scoped>
 @import './panel.css';
-.gap {
-  margin-top: 8px;
-}
 </style>

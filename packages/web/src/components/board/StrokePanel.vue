@@ -1,16 +1,15 @@
 <script setup lang="ts">
-import { formatQuantity, GROUND, strokeNeed, type Place, type StrokeNeed } from '@yoke/core';
+import { formatQuantity, GROUND, strokeNeed, type Place, type Positions, type StrokeNeed } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed, ref, shallowRef } from 'vue';
-import ChoiceField from '@/components/ChoiceField.vue';
-import { useBoard } from '@/stores/board';
-import { useMachine } from '@/stores/machine';
+import { ChoiceField } from '@/components/fields';
+import { useBoard, useMachine } from '@/stores';
 
 /** Stroke finder: from this pose to that, between these points – what cylinder would it take? */
 const board = useBoard();
 const machine = useMachine();
-const from = shallowRef<Float64Array | null>(null);
-const to = shallowRef<Float64Array | null>(null);
+const from = shallowRef<Positions | null>(null);
+const to = shallowRef<Positions | null>(null);
 const first = ref('');
 const second = ref('');
 const result = shallowRef<StrokeNeed | string | null>(null);
@@ -70,8 +69,8 @@ const largest = computed(() => {
       }}</ElButton>
     </div>
     <div class="fields gap">
-      <ChoiceField :value="first" label="From the point" :options="options" @choose="first = $event" />
-      <ChoiceField :value="second" label="To the point" :options="options" @choose="second = $event" />
+      <ChoiceField :value="first" label="From the point" :options @choose="first = $event" />
+      <ChoiceField :value="second" label="To the point" :options @choose="second = $event" />
     </div>
     <div class="actions">
       <ElButton size="small" type="primary" :disabled="!ready" @click="find">Find the stroke</ElButton>
@@ -94,9 +93,6 @@ const largest = computed(() => {
 
 <style scoped>
 @import './panel.css';
-.gap {
-  margin-top: 8px;
-}
 .force {
   width: 100%;
   background: var(--sunken);

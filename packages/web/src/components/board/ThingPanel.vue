@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus';
 import { computed } from 'vue';
-import { useBoard } from '@/stores/board';
+import { useBoard } from '@/stores';
 import BodyPanel from './BodyPanel.vue';
 import CopyPanel from './CopyPanel.vue';
+import CouplePanel from './CouplePanel.vue';
 import CouplingPanel from './CouplingPanel.vue';
 import ElementPanel from './ElementPanel.vue';
 import JointPanel from './JointPanel.vue';
@@ -23,19 +24,23 @@ const path = computed(() => find(board.mechanism?.paths));
 const title = computed(
   () => (body.value ?? joint.value ?? coupling.value ?? element.value ?? path.value)?.name ?? 'Mechanism',
 );
+const twoJoints = computed(
+  () => board.selection.length === 2 && board.selection.every((id) => board.mechanism?.joints.some((j) => j.id === id)),
+);
 const anyBody = computed(() => board.selection.some((id) => board.mechanism?.bodies.some((b) => b.id === id)));
 </script>
 
 <template>
   <section class="panel thing" aria-label="Properties">
     <h2>{{ board.selection.length > 1 ? `${board.selection.length} chosen` : title }}</h2>
-    <BodyPanel v-if="body" :key="body.id" :body="body" />
-    <JointPanel v-else-if="joint" :key="joint.id" :joint="joint" />
-    <CouplingPanel v-else-if="coupling" :key="coupling.id" :coupling="coupling" />
-    <ElementPanel v-else-if="element" :key="element.id" :element="element" />
-    <PathPanel v-else-if="path" :key="path.id" :path="path" />
+    <BodyPanel v-if="body" :key="body.id" :body />
+    <JointPanel v-else-if="joint" :key="joint.id" :joint />
+    <CouplingPanel v-else-if="coupling" :key="coupling.id" :coupling />
+    <ElementPanel v-else-if="element" :key="element.id" :element />
+    <PathPanel v-else-if="path" :key="path.id" :path />
     <MechanismPanel v-else-if="board.selection.length === 0" />
-    <TiePanel v-if="body" :key="`tie ${body.id}`" :body="body" />
+    <CouplePanel v-else-if="twoJoints" />
+    <TiePanel v-if="body" :key="`tie ${body.id}`" :body />
     <CopyPanel v-if="anyBody" />
     <div v-if="board.selection.length > 0" class="delete">
       <p v-if="board.hangsOn.length > 0" class="note">Deleting it takes {{ board.hangsOn.join(', ') }} too.</p>

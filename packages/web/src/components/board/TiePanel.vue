@@ -2,8 +2,8 @@
 import { addElement, addJoint, GROUND, groundPoint, worldOf, type Body, type Mechanism, type Place } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed, ref } from 'vue';
-import ChoiceField from '@/components/ChoiceField.vue';
-import { useBoard } from '@/stores/board';
+import { ChoiceField } from '@/components/fields';
+import { useBoard } from '@/stores';
 
 /** Ties a point of the chosen body to another point or to the ground, without the pointer. */
 const props = defineProps<{ body: Body }>();

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import { AXIS_KINDS, formatQuantity, loadFacts, type Axis } from '@yoke/core';
 import { computed } from 'vue';
-import { useMachine } from '@/stores/machine';
-import { useRun } from '@/stores/run';
+import { useMachine, useRun } from '@/stores';
 
 /** What the motor of an axis has behind it: drive train, load, and the mechanism that it moves, as the run found them. */
 const props = defineProps<{ axis: Axis }>();

@@ -4,10 +4,9 @@ import { ArrowLeftRight } from '@lucide/vue';
 import { ElButton, ElInput, ElSwitch } from 'element-plus';
 import 'element-plus/theme-chalk/el-switch.css';
 import { computed, ref, watch } from 'vue';
-import ChoiceField from '@/components/ChoiceField.vue';
-import SchemaFields from '@/components/SchemaFields.vue';
+import { ChoiceField, SchemaFields } from '@/components/fields';
 import { useAxisFields } from '@/composables/useAxisFields';
-import { useMachine } from '@/stores/machine';
+import { useMachine } from '@/stores';
 
 /** What an axis is: how it moves, how far, and what it may do. */
 const props = defineProps<{ axis: Axis }>();
@@ -76,10 +75,7 @@ const plain = <T,>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
       <ChoiceField
         :value="axis.kind"
         label="Motion"
-        :options="[
-          { value: 'linear', label: 'Slides' },
-          { value: 'rotary', label: 'Turns' },
-        ]"
+        :options="{ linear: 'Slides', rotary: 'Turns' }"
         @choose="setKind"
       />
       <div>
@@ -103,11 +99,11 @@ const plain = <T,>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
           @change="setEndless(Boolean($event))"
         />
       </div>
-      <SchemaFields :fields="fields('travel', 'home')" :change="change" />
+      <SchemaFields :fields="fields('travel', 'home')" :change />
     </div>
     <h3>Limits</h3>
     <div class="fields">
-      <SchemaFields :fields="fields('limits', 'smooth')" :change="change" />
+      <SchemaFields :fields="fields('limits', 'smooth')" :change />
     </div>
   </section>
 </template>

@@ -1,10 +1,9 @@
 <script setup lang="ts">
 import { newCylinder, type Axis } from '@yoke/core';
 import { ref } from 'vue';
-import SchemaFields from '@/components/SchemaFields.vue';
-import ToggleField from '@/components/ToggleField.vue';
+import { SchemaFields, ToggleField } from '@/components/fields';
 import { useAxisFields } from '@/composables/useAxisFields';
-import { useMachine } from '@/stores/machine';
+import { useMachine } from '@/stores';
 
 /** What a pneumatic cylinder does when a cue switches it. */
 const props = defineProps<{ axis: Axis }>();
@@ -31,15 +30,15 @@ function setCylinder(on: boolean): void {
     <ToggleField :value="axis.cylinder !== null" label="Pneumatic, switched by cues" @change="setCylinder" />
     <p v-if="message" class="bad" role="alert">{{ message }}</p>
     <template v-if="axis.cylinder">
-      <template v-for="{ key, label } in WAYS" :key="key">
+      <template v-for="{ key, label } in WAYS" :key>
         <h3>{{ label }}</h3>
         <div class="fields">
-          <SchemaFields :fields="fields(`cylinder.${key}`)" :change="change" />
+          <SchemaFields :fields="fields(`cylinder.${key}`)" :change />
         </div>
       </template>
       <h3>Both</h3>
       <div class="fields">
-        <SchemaFields :fields="fields('cylinder.acceleration')" :change="change" />
+        <SchemaFields :fields="fields('cylinder.acceleration')" :change />
       </div>
     </template>
   </section>

@@ -2,9 +2,9 @@
 import { GEARBOX_DEFAULT, type Axis } from '@yoke/core';
 import { ElSwitch } from 'element-plus';
 import { computed } from 'vue';
-import SchemaFields from '@/components/SchemaFields.vue';
+import { SchemaFields } from '@/components/fields';
 import { useAxisFields } from '@/composables/useAxisFields';
-import { useMachine } from '@/stores/machine';
+import { useMachine } from '@/stores';
 
 /** From motor shaft to axis: a gearbox or none, then a screw, belt or rack, or straight on. */
 const props = defineProps<{ axis: Axis }>();
@@ -25,12 +25,12 @@ const setGearbox = (there: boolean) =>
       </div>
     </div>
     <div v-if="axis.gearbox" class="fields below">
-      <SchemaFields :fields="fields('gearbox')" :change="change" />
+      <SchemaFields :fields="fields('gearbox')" :change />
     </div>
     <template v-if="transmission.kind !== 'direct'">
       <h3>To the slide</h3>
       <div class="fields">
-        <SchemaFields :fields="fields('transmission')" :change="change" />
+        <SchemaFields :fields="fields('transmission')" :change />
       </div>
     </template>
     <p v-else class="note">

@@ -2,14 +2,12 @@
 import { writeForceTable, type Axis } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed, defineAsyncComponent, ref } from 'vue';
-import FileButton from '@/components/FileButton.vue';
-import SchemaFields from '@/components/SchemaFields.vue';
+import { FileButton, SchemaFields } from '@/components/fields';
 import { useAxisFields } from '@/composables/useAxisFields';
 import { download, fileName } from '@/lib/files';
 import ReadingNote from '@/components/ReadingNote.vue';
 import { useAside } from '@/stores/aside';
-import { useMachine } from '@/stores/machine';
-import { useRun } from '@/stores/run';
+import { useMachine, useRun } from '@/stores';
 
 // The editor is large and seldom needed here.
 const FormulaEditor = defineAsyncComponent(() => import('@/components/move/FormulaEditor.vue'));
@@ -57,7 +55,7 @@ const saveTable = () =>
   <section class="panel" aria-label="Load">
     <h2>Load</h2>
     <div class="fields">
-      <SchemaFields :fields="fields('load')" :change="change" />
+      <SchemaFields :fields="fields('load')" :change />
     </div>
     <p class="note">
       A force acts on the load: positive along the positive direction of the axis, so a resistance is negative.
@@ -85,7 +83,7 @@ const saveTable = () =>
         :key="axis.id"
         :text="axis.load.formula"
         :label="linear ? 'Force on the load' : 'Torque on the load'"
-        :names="names"
+        :names
         :error="formulaError"
         :example="linear ? '25 N * pulse(t, 0.2 s, 0.6 s, 0.05 s)' : '2 Nm * pulse(t, 0.2 s, 0.6 s, 0.05 s)'"
         @change="setFormula"

@@ -2,13 +2,11 @@
 import { newAxis, usersOf } from '@yoke/core';
 import { ElButton, ElInput } from 'element-plus';
 import { ref } from 'vue';
-import { Copy, Trash2 } from '@lucide/vue';
+import { Copy } from '@lucide/vue';
 import { freeId, type Axis } from '@yoke/core';
-import ChoiceField from '@/components/ChoiceField.vue';
-import QuantityField from '@/components/QuantityField.vue';
+import { ChoiceField, DeleteButton, IconButton, QuantityField, ToggleField } from '@/components/fields';
 import { axisColour } from '@/lib/axis-look';
-import { useMachine } from '@/stores/machine';
-import IconButton from '@/components/IconButton.vue';
+import { useMachine } from '@/stores';
 
 /** The machine as a whole: its cycle, its axes, its notes. */
 const machine = useMachine();
@@ -54,6 +52,11 @@ function remove(axis: Axis): void {
           (draft) => void (draft.axes = draft.axes.filter(({ id }) => id !== axis.id)),
         ) ?? '');
 }
+const setOnce = (once: boolean) =>
+  machine.edit(once ? 'run once' : 'run again and again', (draft) => {
+    if (once) draft.oneOff = true;
+    else delete draft.oneOff;
+  });
 </script>
 
 <template>
@@ -63,10 +66,7 @@ function remove(axis: Axis): void {
       <ChoiceField
         :value="machine.document!.cycle.given"
         label="Given as"
-        :options="[
-          { value: 'time', label: 'Cycle time' },
-          { value: 'rate', label: 'Rate' },
-        ]"
+        :options="{ time: 'Cycle time', rate: 'Rate' }"
         @choose="setGiven"
       />
       <QuantityField
@@ -84,6 +84,13 @@ function remove(axis: Axis): void {
         :commit="setCycle"
       />
     </div>
+    <ToggleField
+      class="once"
+      :value="machine.document!.oneOff ?? false"
+      label="Runs once"
+      title="From rest to rest, a single time: motions need not come back to where they began"
+      @change="setOnce"
+    />
     <h2 class="gap">Axes</h2>
     <ul class="axes">
       <li v-for="axis in machine.axes" :key="axis.id" :class="{ selected: axis.id === machine.axis?.id }">
@@ -92,10 +99,9 @@ function remove(axis: Axis): void {
           <b>{{ axis.name }}</b> <span class="soft">{{ axis.kind === 'linear' ? 'slides' : 'turns' }}</span>
         </button>
         <IconButton :icon="Copy" :size="15" :aria-label="`Copy ${axis.name}`" title="Copy" @click="copy(axis)" />
-        <IconButton
-          :icon="Trash2"
+        <DeleteButton
           :size="15"
-          :aria-label="`Delete ${axis.name}`"
+          :label="`Delete ${axis.name}`"
           title="Delete (undo brings it back)"
           @click="remove(axis)"
         />
@@ -124,6 +130,9 @@ function remove(axis: Axis): void {
   display: grid;
   grid-template-columns: 1fr 1fr;
   gap: 8px;
+}
+.once {
+  margin-top: 8px;
 }
 .gap {
   margin: 16px 0 6px;

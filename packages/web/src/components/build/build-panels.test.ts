@@ -33,6 +33,16 @@ describe('the machine as a whole', () => {
     expect(useMachine().cycle).toBe(2);
   });
 
+  test('run once it need not come back, and is told so in one place', async () => {
+    const { choose } = await show(MachinePanel);
+    await choose('Runs once', true);
+    expect(useMachine().document!.oneOff).toBe(true);
+    await choose('Runs once', false);
+    expect(useMachine().document).not.toHaveProperty('oneOff');
+    await undo();
+    expect(useMachine().document!.oneOff).toBe(true);
+  });
+
   test('axes are added, copied and deleted, with names of their own', async () => {
     const { press } = await show(MachinePanel);
     await press('Add a table');

@@ -1,9 +1,8 @@
 <script setup lang="ts">
 import { cueSchema, drawnFields, fieldsAt, letCuesLead, type Cue } from '@yoke/core';
 import { computed } from 'vue';
-import SchemaFields from '@/components/SchemaFields.vue';
-import { useCues } from '@/stores/cues';
-import { useMachine } from '@/stores/machine';
+import { SchemaFields } from '@/components/fields';
+import { useCues, useMachine } from '@/stores';
 
 /** What a cue does. */
 const props = defineProps<{ cue: Cue }>();
@@ -19,8 +18,8 @@ const fields = computed(() =>
 </script>
 
 <template>
-  <div class="action">
-    <SchemaFields :fields="fields" :change="(change) => cues.editCue(cue.id, 'what the cue does', change)" />
+  <div class="pairs">
+    <SchemaFields :fields :change="(change) => cues.editCue(cue.id, 'what the cue does', change)" />
     <p v-if="axis && cue.action.do !== 'load' && axis.motion.source.kind !== 'cues'" class="note wide" role="status">
       {{ axis.name }} goes by a motion of its own.
       <button
@@ -35,15 +34,7 @@ const fields = computed(() =>
 </template>
 
 <style scoped>
-.action {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 7px 8px;
-  align-items: start;
-}
-.wide {
-  grid-column: 1 / -1;
-}
+@import '@/style/pairs.css';
 .note {
   font-size: 12.5px;
   color: var(--attention-ink);

@@ -2,9 +2,7 @@
 import { explainEnd, explainLink, explainWaitingCues, formatQuantity } from '@yoke/core';
 import { computed } from 'vue';
 import { axisColour } from '@/lib/axis-look';
-import { useCues } from '@/stores/cues';
-import { useCursor } from '@/stores/cursor';
-import { useMachine } from '@/stores/machine';
+import { useCues, useCursor, useMachine } from '@/stores';
 
 /** Cycle time, rate, waiting and overlap of each axis, and the chain that holds the cycle time. */
 const machine = useMachine();
@@ -40,8 +38,7 @@ const parts = computed(() => {
 });
 const nameOf = (id: string) => cues.sequence?.cues.find((c) => c.id === id)?.name ?? id;
 function show(time: number, subject: string): void {
-  cursor.pause();
-  cursor.moveTo(time);
+  cursor.stopAt(time);
   if (cues.sequence?.cues.some(({ id }) => id === subject)) cues.chosen = [subject];
 }
 </script>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ConditionError, conditionText, parseCondition, SAYINGS, type Condition } from '@yoke/core';
 import { computed, ref, useId, watch } from 'vue';
-import { useMachine } from '@/stores/machine';
+import { useMachine } from '@/stores';
 
 /** A condition typed in words; what cannot be read stays, with the place and the reason below. */
 const props = defineProps<{
@@ -70,7 +70,7 @@ function insert(event: Event): void {
     <label :for="id" class="field-label" :class="{ 'visually-hidden': bare }">{{ label }}</label>
     <div class="line" :class="{ wrong: error }">
       <input
-        :id="id"
+        :id
         ref="input"
         v-model="text"
         type="text"

@@ -3,14 +3,11 @@ import { causeArrows, formatNumber, type CueMove, type Spot } from '@yoke/core';
 import { useElementSize } from '@vueuse/core';
 import { ElButton } from 'element-plus';
 import { computed, ref, watch } from 'vue';
-import ChoiceField from '@/components/ChoiceField.vue';
+import { ChoiceField } from '@/components/fields';
 import { useCueDrag } from '@/composables/useCueDrag';
 import { axisColour } from '@/lib/axis-look';
 import { niceTicks } from '@/lib/ticks';
-import { useCues } from '@/stores/cues';
-import { useCursor } from '@/stores/cursor';
-import { useMachine } from '@/stores/machine';
-import { useRun } from '@/stores/run';
+import { useCues, useCursor, useMachine, useRun } from '@/stores';
 import CueTools from './CueTools.vue';
 
 /** The simulated moves over time, with signals between them and arrows from what started what. Moves can be dragged and stretched. */
@@ -146,8 +143,7 @@ const nameOf = (id: string) => cues.sequence?.cues.find((c) => c.id === id)?.nam
 const { dragged, drag, nudge } = useCueDrag(secondsPerPixel);
 function scrub(event: PointerEvent): void {
   const box = area.value!.getBoundingClientRect();
-  cursor.pause();
-  cursor.moveTo(span.value.from + (event.clientX - box.left - GUTTER) * secondsPerPixel.value);
+  cursor.stopAt(span.value.from + (event.clientX - box.left - GUTTER) * secondsPerPixel.value);
 }
 </script>
 
@@ -164,7 +160,7 @@ function scrub(event: PointerEvent): void {
       <span class="key"><i class="critical" /> holds the cycle time</span>
     </header>
     <div ref="area" class="area" :class="{ stale: results.stale }">
-      <svg v-if="width > 0 && cues.record" :width="width" :height="Math.max(height + 18, 60)" @pointerdown="scrub">
+      <svg v-if="width > 0 && cues.record" :width :height="Math.max(height + 18, 60)" @pointerdown="scrub">
         <g class="ticks">
           <template v-for="tick in ticks" :key="tick">
             <line :x1="x(tick)" :x2="x(tick)" y1="0" :y2="height" />
@@ -174,7 +170,7 @@ function scrub(event: PointerEvent): void {
         <g v-for="{ axis, top, d, moves } in lanes" :key="axis.id">
           <line class="base" :x1="0" :x2="width" :y1="top + ROW" :y2="top + ROW" />
           <text class="name" x="6" :y="top + 18">{{ axis.name }}</text>
-          <path class="line" clip-path="url(#cue-clip)" :d="d" :style="{ stroke: axisColour(axis) }" />
+          <path class="line" clip-path="url(#cue-clip)" :d :style="{ stroke: axisColour(axis) }" />
           <g
             v-for="move in moves"
             :key="`${move.cue}${move.from}`"
@@ -230,7 +226,7 @@ function scrub(event: PointerEvent): void {
         />
         <defs>
           <clipPath id="cue-clip">
-            <rect :x="GUTTER" y="0" :width="Math.max(0, width - GUTTER)" :height="height" />
+            <rect :x="GUTTER" y="0" :width="Math.max(0, width - GUTTER)" :height />
           </clipPath>
           <marker id="cue-tip" viewBox="0 0 8 8" refX="7" refY="4" markerWidth="6" markerHeight="6" orient="auto">
             <path d="M0 0L8 4L0 8Z" class="tip" />

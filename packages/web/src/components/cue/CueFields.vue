@@ -2,11 +2,8 @@
 import { cueSchema, drawnFields, fieldsAt, removeCue, usersOf, type Cue } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed } from 'vue';
-import ChoiceField from '@/components/ChoiceField.vue';
-import NameField from '@/components/NameField.vue';
-import SchemaFields from '@/components/SchemaFields.vue';
-import { useCues } from '@/stores/cues';
-import { useMachine } from '@/stores/machine';
+import { ChoiceField, NameField, SchemaFields } from '@/components/fields';
+import { useCues, useMachine } from '@/stores';
 import ActionFields from './ActionFields.vue';
 import ConditionField from './ConditionField.vue';
 
@@ -49,9 +46,9 @@ const deleteProblem = computed(() => {
 </script>
 
 <template>
-  <div class="cue-fields">
+  <div class="pairs">
     <NameField :value="cue.name" label="Cue" :commit="(name) => set('name of a cue', (c) => void (c.name = name))" />
-    <SchemaFields :fields="some('on', 'after', 'join', 'choice')" :change="change" />
+    <SchemaFields :fields="some('on', 'after', 'join', 'choice')" :change />
     <ConditionField
       class="wide"
       :value="cue.when"
@@ -59,23 +56,23 @@ const deleteProblem = computed(() => {
       :placeholder="cue.after.length > 0 ? 'at once' : 'at the start'"
       :commit="(v) => set('condition', (c) => void (c.when = v))"
     />
-    <SchemaFields :fields="some('delay', 'times', 'priority')" :change="change" />
+    <SchemaFields :fields="some('delay', 'times', 'priority')" :change />
     <hr class="wide" />
-    <ActionFields class="wide" :cue="cue" />
+    <ActionFields class="wide" :cue />
     <hr class="wide" />
     <ChoiceField
       :value="cue.timeOut?.then ?? 'none'"
       label="If it takes too long"
-      :options="[
-        { value: 'none', label: 'it may wait' },
-        { value: 'alarm', label: 'raise an alarm' },
-        { value: 'stop', label: 'stop the cycle' },
-        { value: 'emergency', label: 'emergency stop' },
-        { value: 'cue', label: 'start another cue' },
-      ]"
+      :options="{
+        none: 'it may wait',
+        alarm: 'raise an alarm',
+        stop: 'stop the cycle',
+        emergency: 'emergency stop',
+        cue: 'start another cue',
+      }"
       @choose="setTimeOut"
     />
-    <SchemaFields :fields="some('timeOut')" :change="change" />
+    <SchemaFields :fields="some('timeOut')" :change />
     <div class="wide actions">
       <ElButton :disabled="deleteProblem !== null" :title="deleteProblem ?? ''" @click="remove"
         >Delete the cue</ElButton
@@ -86,15 +83,7 @@ const deleteProblem = computed(() => {
 </template>
 
 <style scoped>
-.cue-fields {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 7px 8px;
-  align-items: start;
-}
-.wide {
-  grid-column: 1 / -1;
-}
+@import '@/style/pairs.css';
 hr {
   border: 0;
   border-top: 1px solid var(--line-soft);

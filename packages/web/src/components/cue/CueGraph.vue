@@ -5,8 +5,7 @@ import { Handle, MarkerType, Position, VueFlow, type Edge, type Node } from '@vu
 import '@vue-flow/core/dist/style.css';
 import { computed } from 'vue';
 
-import { useCues } from '@/stores/cues';
-import { useMachine } from '@/stores/machine';
+import { useCues, useMachine } from '@/stores';
 
 /** Who starts whom: the cue sheet as a graph that lays itself out. */
 const machine = useMachine();

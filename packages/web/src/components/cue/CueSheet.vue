@@ -2,9 +2,7 @@
 import { actionWords, conditionText, formatQuantity } from '@yoke/core';
 import { computed } from 'vue';
 
-import { useCues } from '@/stores/cues';
-import { useCursor } from '@/stores/cursor';
-import { useMachine } from '@/stores/machine';
+import { useCues, useCursor, useMachine } from '@/stores';
 import CueTools from './CueTools.vue';
 
 /** The cue sheet: when → do, row by row. */
@@ -35,10 +33,6 @@ function isNow(id: string): boolean {
   return on;
 }
 
-function show(time: number): void {
-  cursor.pause();
-  cursor.moveTo(time);
-}
 function move(id: string, by: number): void {
   cues.edit('order of cues', (s) => {
     const i = s.cues.findIndex((c) => c.id === id);
@@ -103,7 +97,7 @@ function move(id: string, by: number): void {
                 type="button"
                 class="plain link"
                 :title="`First at ${formatQuantity(runs[0]!.time, 'time', machine.units)}`"
-                @click.stop="show(runs[0]!.time)"
+                @click.stop="cursor.stopAt(runs[0]!.time)"
               >
                 {{ runs.length }}×
               </button>

@@ -3,9 +3,7 @@ import { insertAfter, letCuesLead, mirrorMoves, newCue, splitMove, stagger, type
 import { CopyPlus, FlipHorizontal2, ListPlus, Rows3, Scissors } from '@lucide/vue';
 import { ElButton } from 'element-plus';
 import { computed, ref } from 'vue';
-import { useCues } from '@/stores/cues';
-import { useCursor } from '@/stores/cursor';
-import { useMachine } from '@/stores/machine';
+import { useCues, useCursor, useMachine } from '@/stores';
 
 /** What can be done with the chosen cues, in the sheet and over time alike. */
 const machine = useMachine();

@@ -1,9 +1,7 @@
 <script setup lang="ts">
 import { causeLine, explainEvent, formatNumber, type CycleEventKind } from '@yoke/core';
 import { computed, ref } from 'vue';
-import { useCues } from '@/stores/cues';
-import { useCursor } from '@/stores/cursor';
-import { useMachine } from '@/stores/machine';
+import { useCues, useCursor, useMachine } from '@/stores';
 
 /** What happened, and by what: each line leads the cursor there. */
 const machine = useMachine();
@@ -31,10 +29,6 @@ const lines = computed(() => {
     causes: event.kind === 'acts' ? causeLine(record.events, event.index, record.moves, document, 4) : [],
   }));
 });
-function show(time: number): void {
-  cursor.pause();
-  cursor.moveTo(time);
-}
 </script>
 
 <template>
@@ -56,7 +50,7 @@ function show(time: number): void {
         :key="event.index"
         :class="{ past: event.time <= cursor.time, here: Math.abs(event.time - cursor.time) < 1e-6 }"
       >
-        <button type="button" class="plain" @click="show(event.time)">
+        <button type="button" class="plain" @click="cursor.stopAt(event.time)">
           <span class="figures">{{ formatNumber(event.time, 5) }}</span>
           <span v-if="causes.length > 1" class="chain">
             <template v-for="(cause, i) in causes" :key="cause.event"

@@ -2,11 +2,8 @@
 import { formatNumber, formatQuantity, histogram, worstOf, type StudyRun } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed } from 'vue';
-import QuantityField from '@/components/QuantityField.vue';
-import ToggleField from '@/components/ToggleField.vue';
-import { useMachine } from '@/stores/machine';
-import { useRun } from '@/stores/run';
-import { useStudy } from '@/stores/study';
+import { QuantityField, ToggleField } from '@/components/fields';
+import { useMachine, useRun, useStudy } from '@/stores';
 
 /** Many runs with scattered arrivals, sensors and friction, on the server's threads: how the results spread. */
 const machine = useMachine();

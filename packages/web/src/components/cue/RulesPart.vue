@@ -11,15 +11,10 @@ import {
   type Monitor,
   type Sequence,
 } from '@yoke/core';
-import { Plus, Trash2 } from '@lucide/vue';
+import { Plus } from '@lucide/vue';
 import { computed, ref } from 'vue';
-import IconButton from '@/components/IconButton.vue';
-import NameField from '@/components/NameField.vue';
-import QuantityField from '@/components/QuantityField.vue';
-import SchemaFields from '@/components/SchemaFields.vue';
-import { useCues } from '@/stores/cues';
-import { useCursor } from '@/stores/cursor';
-import { useMachine } from '@/stores/machine';
+import { DeleteButton, IconButton, NameField, QuantityField, SchemaFields } from '@/components/fields';
+import { useCues, useCursor, useMachine } from '@/stores';
 import ConditionField from './ConditionField.vue';
 
 /** What holds for the whole sheet: the cycle, the controller, the emergency stop, interlocks and monitors. */
@@ -72,10 +67,6 @@ const curves = computed(() =>
     }),
   ),
 );
-function show(time: number): void {
-  cursor.pause();
-  cursor.moveTo(time);
-}
 </script>
 
 <template>
@@ -83,7 +74,7 @@ function show(time: number): void {
     <p v-if="message" class="bad" role="alert">{{ message }}</p>
     <h3>The cycle</h3>
     <div class="grid">
-      <SchemaFields :fields="fields('cycle', 'seed')" :change="change" />
+      <SchemaFields :fields="fields('cycle', 'seed')" :change />
       <QuantityField
         :value="machine.document!.loose.step"
         kind="time"
@@ -93,7 +84,7 @@ function show(time: number): void {
     </div>
     <h3>The controller</h3>
     <div class="grid">
-      <SchemaFields :fields="fields('controller')" :change="change" />
+      <SchemaFields :fields="fields('controller')" :change />
     </div>
     <h3>Emergency stop</h3>
     <div class="grid">
@@ -104,7 +95,7 @@ function show(time: number): void {
         placeholder="never"
         :commit="(v) => cues.edit('emergency stop', (s) => ((s.emergency.when = v), s))"
       />
-      <SchemaFields :fields="fields('emergency')" :change="change" />
+      <SchemaFields :fields="fields('emergency')" :change />
     </div>
     <h3>
       Interlocks
@@ -126,11 +117,8 @@ function show(time: number): void {
         :fields="drawnFields(interlockSchema, lock, machine.document!)"
         :change="(change: (lock: Interlock) => void) => setLock(lock.id, change)"
       />
-      <IconButton
-        :icon="Trash2"
-        :size="14"
-        :aria-label="`Delete ${lock.name}`"
-        title="Delete"
+      <DeleteButton
+        :label="`Delete ${lock.name}`"
         @click="
           cues.edit('an interlock less', (s) => ({ ...s, interlocks: s.interlocks.filter((l) => l.id !== lock.id) }))
         "
@@ -150,11 +138,8 @@ function show(time: number): void {
         :fields="drawnFields(monitorSchema, monitor, machine.document!)"
         :change="(change: (monitor: Monitor) => void) => setMonitor(monitor.id, change)"
       />
-      <IconButton
-        :icon="Trash2"
-        :size="14"
-        :aria-label="`Delete ${monitor.name}`"
-        title="Delete"
+      <DeleteButton
+        :label="`Delete ${monitor.name}`"
         @click="cues.edit('a monitor less', (s) => ({ ...s, monitors: s.monitors.filter((m) => m.id !== monitor.id) }))"
       />
       <div v-if="curves[monitor.id]" class="curve">
@@ -170,7 +155,7 @@ function show(time: number): void {
           <path :d="curves[monitor.id]!.d" />
           <line class="now" :x1="curves[monitor.id]!.cursor" :x2="curves[monitor.id]!.cursor" y1="0" y2="42" />
         </svg>
-        <button type="button" class="plain link" @click="show(curves[monitor.id]!.curve.least.time)">
+        <button type="button" class="plain link" @click="cursor.stopAt(curves[monitor.id]!.curve.least.time)">
           least {{ formatQuantity(curves[monitor.id]!.curve.least.clearance, 'length', machine.units, 4) }} at
           {{ formatQuantity(curves[monitor.id]!.curve.least.time, 'time', machine.units) }}
         </button>

@@ -1,9 +1,8 @@
 <script setup lang="ts">
 import { drawnFields, sensorSchema, type Sensor } from '@yoke/core';
 import { computed } from 'vue';
-import SchemaFields from '@/components/SchemaFields.vue';
-import { useCues } from '@/stores/cues';
-import { useMachine } from '@/stores/machine';
+import { SchemaFields } from '@/components/fields';
+import { useCues, useMachine } from '@/stores';
 
 /** What a sensor senses, and what becomes of its signal. */
 const props = defineProps<{ sensor: Sensor }>();
@@ -19,7 +18,7 @@ const change = (make: (sensor: Sensor) => void) =>
 </script>
 
 <template>
-  <div class="sensor-fields"><SchemaFields :fields="fields" :change="change" /></div>
+  <div class="sensor-fields"><SchemaFields :fields :change /></div>
 </template>
 
 <style scoped>

@@ -1,15 +1,10 @@
 <script setup lang="ts">
 import { choicesOf, freeId, SENSORS, sensorWords, usersOf, type Sensor, type SensorKind } from '@yoke/core';
-import { Plus, Trash2 } from '@lucide/vue';
+import { Plus } from '@lucide/vue';
 import { ElButton } from 'element-plus';
 import { computed, ref } from 'vue';
-import ChoiceField from '@/components/ChoiceField.vue';
-import IconButton from '@/components/IconButton.vue';
-import NameField from '@/components/NameField.vue';
-import ToggleField from '@/components/ToggleField.vue';
-import { useCues } from '@/stores/cues';
-import { useCursor } from '@/stores/cursor';
-import { useMachine } from '@/stores/machine';
+import { ChoiceField, DeleteButton, NameField, ToggleField } from '@/components/fields';
+import { useCues, useCursor, useMachine } from '@/stores';
 import SensorFields from './SensorFields.vue';
 
 /** Sensors and flags: what is seen, and what is remembered. */
@@ -110,13 +105,7 @@ function removeFlag(id: string): void {
             <td>{{ words }}<span v-if="sensor.inverted" class="soft">, inverted</span></td>
             <td class="number">{{ changes }}</td>
             <td class="number">
-              <IconButton
-                :icon="Trash2"
-                :size="14"
-                :aria-label="`Delete ${sensor.name}`"
-                title="Delete"
-                @click.stop="remove(sensor)"
-              />
+              <DeleteButton :label="`Delete ${sensor.name}`" @click.stop="remove(sensor)" />
             </td>
           </tr>
         </tbody>
@@ -150,13 +139,7 @@ function removeFlag(id: string): void {
           label="Set at the start"
           @change="cues.edit('flag', (s) => ((s.flags.find(({ id }) => id === flag.id)!.set = $event), s))"
         />
-        <IconButton
-          :icon="Trash2"
-          :size="14"
-          :aria-label="`Delete ${flag.name}`"
-          title="Delete"
-          @click="removeFlag(flag.id)"
-        />
+        <DeleteButton :label="`Delete ${flag.name}`" @click="removeFlag(flag.id)" />
       </div>
     </div>
   </section>

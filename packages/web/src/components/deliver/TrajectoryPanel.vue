@@ -24,12 +24,9 @@ import {
 import { ElButton } from 'element-plus';
 import { computed, ref, watch } from 'vue';
 import BrokenNote from '@/components/BrokenNote.vue';
-import ChoiceField from '@/components/ChoiceField.vue';
-import FileButton from '@/components/FileButton.vue';
-import QuantityField from '@/components/QuantityField.vue';
+import { ChoiceField, FileButton, QuantityField } from '@/components/fields';
 import { download, fileName } from '@/lib/files';
-import { useMachine } from '@/stores/machine';
-import { useRun } from '@/stores/run';
+import { useMachine, useRun } from '@/stores';
 
 /** The motion of an axis for a controller: points by step or by error, in several files, each read back and held against the motion. */
 type Way = 'csv' | 'json' | 'st' | 'xml' | 'cam';
@@ -261,7 +258,7 @@ const preview = computed(() =>
       </p>
       <pre class="figures" tabindex="0" aria-label="First lines of the file">{{ preview }}</pre>
     </template>
-    <BrokenNote v-if="!('problem' in made)" :axis="axis" what="delivered" />
+    <BrokenNote v-if="!('problem' in made)" :axis what="delivered" />
     <div class="buttons">
       <ElButton type="primary" :disabled="'problem' in made || broken || results.stale" @click="save"
         >Save {{ WAYS[way].label }}</ElButton

@@ -2,10 +2,8 @@
 import { drawnFields, formatQuantity, HANDLERS, handlerSchema, partMass } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed } from 'vue';
-import NameField from '@/components/NameField.vue';
-import SchemaFields from '@/components/SchemaFields.vue';
-import { useLoose } from '@/stores/loose';
-import { useMachine } from '@/stores/machine';
+import { NameField, SchemaFields } from '@/components/fields';
+import { useLoose, useMachine } from '@/stores';
 
 /** The chosen kind of part, source, belt … in full. */
 const emit = defineEmits<{ problem: [text: string | null] }>();
@@ -30,7 +28,7 @@ const remove = () => emit('problem', store.remove(list.value, store.chosen!.id))
       :label="HANDLERS[list].one"
       :commit="(name) => store.editItem('name of a loose part', (item) => void (item.name = name))"
     />
-    <SchemaFields :fields="fields" :change="(change) => store.editItem('a loose part', change)" />
+    <SchemaFields :fields :change="(change) => store.editItem('a loose part', change)" />
     <p v-if="mass !== null" class="soft wide">{{ formatQuantity(mass, 'mass', machine.units) }} a part</p>
     <div class="wide"><ElButton @click="remove">Delete</ElButton></div>
   </div>

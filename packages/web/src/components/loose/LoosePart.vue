@@ -1,12 +1,9 @@
 <script setup lang="ts">
 import { everydayPair, HANDLERS, isPair, LOOSE_LISTS, type LooseList } from '@yoke/core';
-import { Plus, Trash2 } from '@lucide/vue';
+import { Plus } from '@lucide/vue';
 import { computed, ref } from 'vue';
-import IconButton from '@/components/IconButton.vue';
-import NameField from '@/components/NameField.vue';
-import QuantityField from '@/components/QuantityField.vue';
-import { useLoose } from '@/stores/loose';
-import { useMachine } from '@/stores/machine';
+import { DeleteButton, IconButton, NameField, QuantityField } from '@/components/fields';
+import { useLoose, useMachine } from '@/stores';
 import LooseFields from './LooseFields.vue';
 import SolidsTable from './SolidsTable.vue';
 
@@ -89,7 +86,7 @@ function addPair(): void {
     <p v-if="message" class="bad" role="alert">{{ message }}</p>
     <div class="columns">
       <div class="lists">
-        <template v-for="key in LOOSE_LISTS" :key="key">
+        <template v-for="key in LOOSE_LISTS" :key>
           <h3>
             {{ HANDLERS[key].many }}
             <IconButton
@@ -127,13 +124,7 @@ function addPair(): void {
         <div class="materials">
           <div v-for="m in loose.materials" :key="m.id" class="material">
             <NameField bare :value="m.name" label="Material" :commit="(name) => rename(m.id, name)" />
-            <IconButton
-              :icon="Trash2"
-              :size="14"
-              :aria-label="`Delete ${m.name}`"
-              title="Delete"
-              @click="removeMaterial(m.id)"
-            />
+            <DeleteButton :label="`Delete ${m.name}`" @click="removeMaterial(m.id)" />
           </div>
         </div>
         <h3>
@@ -175,11 +166,8 @@ function addPair(): void {
                 />
               </td>
               <td class="number">
-                <IconButton
-                  :icon="Trash2"
-                  :size="14"
-                  aria-label="Delete the pair"
-                  title="Delete"
+                <DeleteButton
+                  label="Delete the pair"
                   @click="say(store.edit('a pair less', (l) => void l.pairs.splice(i, 1)))"
                 />
               </td>

@@ -6,7 +6,7 @@ import MechanismDrawing from '@/components/mechanism/MechanismDrawing.vue';
 import { useMechanismColours } from '@/composables/useMechanismColours';
 import { dragPointer } from '@/composables/usePointerDrag';
 import { extent, project, viewOf } from '@/lib/board-view';
-import { useCursor } from '@/stores/cursor';
+import { useCursor } from '@/stores';
 import LooseDrawing from './LooseDrawing.vue';
 
 /** The machine at the cursor: mechanism, loose parts and sensors. What handles parts can be dragged. */
@@ -119,17 +119,9 @@ function fit(): void {
     @pointerdown="pan"
     @dblclick="fit"
   >
-    <svg v-if="width > 0" :width="width" :height="height">
-      <MechanismDrawing :mechanism="machine.mechanism" :poses="poses" :projection="projection" :colours="colours" />
-      <LooseDrawing
-        :machine="machine"
-        :poses="poses"
-        :projection="projection"
-        :time="cursor.time"
-        :record="record"
-        :chosen="chosen ?? null"
-        @grab="grab"
-      />
+    <svg v-if="width > 0" :width :height>
+      <MechanismDrawing :mechanism="machine.mechanism" :poses :projection :colours />
+      <LooseDrawing :machine :poses :projection :time="cursor.time" :record :chosen="chosen ?? null" @grab="grab" />
     </svg>
     <p v-if="label" class="label">{{ label }}</p>
   </div>

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { useLoose } from '@/stores/loose';
-import { useMachine } from '@/stores/machine';
+import { useLoose, useMachine } from '@/stores';
 
 /** Bodies of the mechanism that touch parts, their material, and how exactly their shape counts. */
 const emit = defineEmits<{ problem: [text: string | null] }>();

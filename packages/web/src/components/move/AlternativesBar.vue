@@ -1,10 +1,9 @@
 <script setup lang="ts">
 import { freeId, type Axis } from '@yoke/core';
-import { Trash2 } from '@lucide/vue';
 import { ElButton, ElInput } from 'element-plus';
 import { computed, ref } from 'vue';
-import IconButton from '@/components/IconButton.vue';
-import { useMachine } from '@/stores/machine';
+import { DeleteButton } from '@/components/fields';
+import { useMachine } from '@/stores';
 
 /** Motions of an axis put aside: to be compared under Laws, or taken again. */
 const props = defineProps<{ axis: Axis }>();
@@ -61,13 +60,7 @@ const drop = (id: string) =>
       <button type="button" class="plain" :title="`Take “${other.name}” again`" @click="take(other.id)">
         {{ other.name }}
       </button>
-      <IconButton
-        :icon="Trash2"
-        :size="12"
-        :aria-label="`Forget ${other.name}`"
-        title="Forget"
-        @click="drop(other.id)"
-      />
+      <DeleteButton :size="12" :label="`Forget ${other.name}`" title="Forget" @click="drop(other.id)" />
     </span>
     <span v-if="axis.alternatives.length === 0" class="soft">nothing yet</span>
     <ElInput

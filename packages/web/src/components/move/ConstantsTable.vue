@@ -1,11 +1,9 @@
 <script setup lang="ts">
 import { describeDimension, machineConstants } from '@yoke/core';
-import { Trash2 } from '@lucide/vue';
 import { ElButton } from 'element-plus';
 import { computed } from 'vue';
-import IconButton from '@/components/IconButton.vue';
-import NameField from '@/components/NameField.vue';
-import { useMachine } from '@/stores/machine';
+import { DeleteButton, NameField } from '@/components/fields';
+import { useMachine } from '@/stores';
 
 /** Named constants of the machine, for all its formulas. */
 const machine = useMachine();
@@ -63,13 +61,7 @@ const remove = (i: number) => machine.edit('delete a constant', (draft) => void 
           </td>
           <td :class="remarks[i] ? 'bad' : 'soft'">{{ remarks[i] ?? kinds[i] }}</td>
           <td>
-            <IconButton
-              :icon="Trash2"
-              :size="14"
-              :aria-label="`Delete ${constant.name}`"
-              title="Delete"
-              @click="remove(i)"
-            />
+            <DeleteButton :label="`Delete ${constant.name}`" @click="remove(i)" />
           </td>
         </tr>
       </tbody>

@@ -1,12 +1,10 @@
 <script setup lang="ts">
 import { AXIS_KINDS, formatQuantity, type Axis } from '@yoke/core';
 import { computed } from 'vue';
-import ChoiceField from '@/components/ChoiceField.vue';
-import SchemaFields from '@/components/SchemaFields.vue';
+import { ChoiceField, SchemaFields } from '@/components/fields';
 import { useAxisFields } from '@/composables/useAxisFields';
 import { setOver } from '@/composables/useMotionEdit';
-import { useMachine } from '@/stores/machine';
-import { useMotions } from '@/stores/motions';
+import { useMachine, useMotions } from '@/stores';
 
 /** When a follower engages with the master and leaves it, and what becomes of the jump that this would make. */
 const props = defineProps<{ axis: Axis }>();
@@ -47,14 +45,11 @@ const said = computed(() => {
   <ChoiceField
     :value="engage ? 'engages' : 'always'"
     label="Engaged"
-    :options="[
-      { value: 'always', label: 'From the start' },
-      { value: 'engages', label: 'At a position' },
-    ]"
+    :options="{ always: 'From the start', engages: 'At a position' }"
     @choose="setMode"
   />
   <template v-if="engage">
-    <SchemaFields :fields="fields('motion.engage')" :change="change" />
+    <SchemaFields :fields="fields('motion.engage')" :change />
     <p class="said" role="status">{{ said }}</p>
   </template>
 </template>

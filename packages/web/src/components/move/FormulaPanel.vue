@@ -2,8 +2,7 @@
 import { type Axis } from '@yoke/core';
 import { computed } from 'vue';
 import { useMotionEdit } from '@/composables/useMotionEdit';
-import { useMachine } from '@/stores/machine';
-import { useMotions } from '@/stores/motions';
+import { useMachine, useMotions } from '@/stores';
 import ConstantsTable from './ConstantsTable.vue';
 import FormulaEditor from './FormulaEditor.vue';
 
@@ -34,10 +33,10 @@ const wanted = computed(() => {
     <p class="wanted">{{ wanted }} =</p>
     <FormulaEditor
       :key="axis.id"
-      :text="text"
+      :text
       :label="wanted"
-      :names="names"
-      :error="error"
+      :names
+      :error
       example="80 mm * rise(t, 0.1 s, 0.35 s)"
       @change="take"
     />

@@ -1,9 +1,8 @@
 <script setup lang="ts">
 import { AXIS_KINDS, formatQuantity, kneeStates, setKneeWish, type Axis, type KneeWish } from '@yoke/core';
 import { computed } from 'vue';
-import ChoiceField from '@/components/ChoiceField.vue';
-import QuantityField from '@/components/QuantityField.vue';
-import { useMachine } from '@/stores/machine';
+import { ChoiceField, QuantityField } from '@/components/fields';
+import { useMachine } from '@/stores';
 
 /** Velocity and acceleration at one knee of a plan: by itself, given, or free to join its neighbours smoothly. */
 const props = defineProps<{ axis: Axis; knee: number }>();

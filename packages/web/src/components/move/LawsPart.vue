@@ -18,9 +18,7 @@ import { ElButton, ElCheckbox } from 'element-plus';
 import 'element-plus/theme-chalk/el-checkbox.css';
 import { computed, ref, shallowRef, watch } from 'vue';
 import CurveStack, { type CurvePanel } from '@/components/CurveStack.vue';
-import { useCatalogue } from '@/stores/catalogue';
-import { useMachine } from '@/stores/machine';
-import { useWork } from '@/stores/work';
+import { useCatalogue, useMachine, useWork } from '@/stores';
 
 /** The laws, and how chosen ones and motions put aside do on this axis, under its own load. */
 const machine = useMachine();
@@ -215,7 +213,7 @@ const panels = computed<CurvePanel[]>(() => {
           </tbody>
         </table>
       </section>
-      <CurveStack v-if="compared.length > 0" :panels="panels" :times="times" :stale="busy" />
+      <CurveStack v-if="compared.length > 0" :panels :times :stale="busy" />
     </div>
   </div>
 </template>

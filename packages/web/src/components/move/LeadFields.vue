@@ -2,11 +2,9 @@
 import { GROUND, type PathLead } from '@yoke/core';
 import { ElCheckbox } from 'element-plus';
 import { computed } from 'vue';
-import ChoiceField from '@/components/ChoiceField.vue';
-import NameField from '@/components/NameField.vue';
-import QuantityField from '@/components/QuantityField.vue';
+import { ChoiceField, NameField, QuantityField } from '@/components/fields';
 import { put, type KeyOf } from '@/lib/put';
-import { useMachine } from '@/stores/machine';
+import { useMachine } from '@/stores';
 import FormulaEditor from './FormulaEditor.vue';
 
 /** Which point goes along which path by which law, and the axes whose motions are found. */

@@ -9,14 +9,11 @@ import {
   type PathLead,
 } from '@yoke/core';
 import { useDebounceFn } from '@vueuse/core';
-import { Trash2 } from '@lucide/vue';
 import { ElButton } from 'element-plus';
 import { computed, ref, shallowRef, watch } from 'vue';
 import CurveStack, { type CurvePanel } from '@/components/CurveStack.vue';
-import IconButton from '@/components/IconButton.vue';
-import { useCursor } from '@/stores/cursor';
-import { useMachine } from '@/stores/machine';
-import { useWork } from '@/stores/work';
+import { DeleteButton } from '@/components/fields';
+import { useCursor, useMachine, useWork } from '@/stores';
 import LeadFields from './LeadFields.vue';
 
 /** Tool points led along paths: what they do there, and the motions their axes must make. */
@@ -82,8 +79,7 @@ const peakText = computed(() => {
   return `The greatest acceleration, ${formatQuantity(peak.value, 'acceleration', machine.units, 4)}, is ${length(peak.arc)} along the path at ${formatQuantity(peak.time, 'time', machine.units, 4)}; it is set ${cause}.`;
 });
 function toPeak(): void {
-  cursor.pause();
-  cursor.moveTo(result.value!.peak!.time);
+  cursor.stopAt(result.value!.peak!.time);
 }
 
 function keep(): void {
@@ -161,20 +157,14 @@ const panels = computed<CurvePanel[]>(() => {
             <button type="button" class="plain" :aria-pressed="item.id === lead?.id" @click="chosen = item.id">
               {{ item.name }}
             </button>
-            <IconButton
-              :icon="Trash2"
-              :size="14"
-              :aria-label="`Delete ${item.name}`"
-              title="Delete"
-              @click="remove(item.id)"
-            />
+            <DeleteButton :label="`Delete ${item.name}`" @click="remove(item.id)" />
           </li>
         </ul>
         <ElButton size="small" :disabled="mechanism.paths.length === 0 || mechanism.bodies.length === 0" @click="add"
           >Lead a tool point</ElButton
         >
       </section>
-      <LeadFields v-if="lead" :key="lead.id" :lead="lead" />
+      <LeadFields v-if="lead" :key="lead.id" :lead />
       <section v-if="lead && result" class="panel" aria-label="What comes of it" :aria-busy="busy">
         <h2>What comes of it</h2>
         <p class="soft">
@@ -192,7 +182,7 @@ const panels = computed<CurvePanel[]>(() => {
         <p v-if="kept" class="note" role="status">{{ kept }}</p>
       </section>
     </div>
-    <CurveStack v-if="panels.length > 0" :panels="panels" :times="result!.samples!.times" :stale="busy" />
+    <CurveStack v-if="panels.length > 0" :panels :times="result!.samples!.times" :stale="busy" />
   </div>
 </template>
 

@@ -1,11 +1,9 @@
 <script setup lang="ts">
 import { AXIS_KINDS, displayUnit, drawnFields, masterSchema, sampleMotion, type Machine } from '@yoke/core';
 import { computed } from 'vue';
-import ChoiceField from '@/components/ChoiceField.vue';
+import { ChoiceField, SchemaFields } from '@/components/fields';
 import CurveStack, { type CurvePanel } from '@/components/CurveStack.vue';
-import SchemaFields from '@/components/SchemaFields.vue';
-import { useMachine } from '@/stores/machine';
-import { useMotions } from '@/stores/motions';
+import { useMachine, useMotions } from '@/stores';
 import ConstantsTable from './ConstantsTable.vue';
 
 /** The virtual master: what it is, how it runs, and who follows it. */
@@ -104,13 +102,10 @@ const panels = computed<CurvePanel[]>(() => {
           <ChoiceField
             :value="master.kind"
             label="It"
-            :options="[
-              { value: 'rotary', label: 'Turns' },
-              { value: 'linear', label: 'Slides' },
-            ]"
+            :options="{ rotary: 'Turns', linear: 'Slides' }"
             @choose="setKind"
           />
-          <SchemaFields :fields="fields" :change="(change, label) => edit(label, change)" />
+          <SchemaFields :fields :change="(change, label) => edit(label, change)" />
         </div>
         <p v-if="motions.masterProblem" class="bad" role="alert">{{ motions.masterProblem }}</p>
         <h3>Who goes with it</h3>
@@ -128,7 +123,7 @@ const panels = computed<CurvePanel[]>(() => {
         <ConstantsTable />
       </section>
     </div>
-    <CurveStack v-if="panels.length > 0" :panels="panels" :times="times" />
+    <CurveStack v-if="panels.length > 0" :panels :times />
   </div>
 </template>
 

@@ -4,8 +4,7 @@ import CurveStack from '@/components/CurveStack.vue';
 import FindingsList from '@/components/FindingsList.vue';
 import { usePlanFindings } from '@/composables/useFindings';
 import { channelPanels } from '@/composables/usePanels';
-import { useMachine } from '@/stores/machine';
-import { useRun } from '@/stores/run';
+import { useMachine, useRun } from '@/stores';
 import AlternativesBar from './AlternativesBar.vue';
 import BlockList from './BlockList.vue';
 import FormulaPanel from './FormulaPanel.vue';
@@ -38,24 +37,24 @@ const drawn = () =>
     <div class="left">
       <section class="panel" aria-label="Motion plan">
         <h2>{{ axis.name }}: motion</h2>
-        <MotionSourcePanel :key="axis.id" :axis="axis" />
+        <MotionSourcePanel :key="axis.id" :axis />
         <template v-if="kind === 'plan'">
-          <SegmentTable :key="axis.id" :axis="axis" />
-          <PlanTools :axis="axis" />
+          <SegmentTable :key="axis.id" :axis />
+          <PlanTools :axis />
         </template>
-        <BlockList v-else-if="kind === 'moves'" :key="axis.id" :axis="axis" />
-        <FormulaPanel v-else-if="kind === 'formula'" :key="axis.id" :axis="axis" />
-        <PointsPanel v-else-if="kind === 'points'" :key="axis.id" :axis="axis" />
-        <AlternativesBar :axis="axis" />
+        <BlockList v-else-if="kind === 'moves'" :key="axis.id" :axis />
+        <FormulaPanel v-else-if="kind === 'formula'" :key="axis.id" :axis />
+        <PointsPanel v-else-if="kind === 'points'" :key="axis.id" :axis />
+        <AlternativesBar :axis />
       </section>
       <section class="panel" aria-label="Checks">
         <h2>Checks</h2>
-        <FindingsList :findings="findings" fine="The motion closes, runs without jumps and keeps all limits." />
+        <FindingsList :findings fine="The motion closes, runs without jumps and keeps all limits." />
       </section>
     </div>
     <CurveStack
       v-if="results.run && panels.length > 0"
-      :panels="panels"
+      :panels
       :times="results.run.times"
       :stale="results.stale"
       @drawn="drawn"

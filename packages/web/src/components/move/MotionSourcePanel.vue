@@ -2,12 +2,10 @@
 import { AXIS_KINDS, type Axis, type AxisMotion } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed } from 'vue';
-import ChoiceField from '@/components/ChoiceField.vue';
-import QuantityField from '@/components/QuantityField.vue';
-import SchemaFields from '@/components/SchemaFields.vue';
+import { ChoiceField, QuantityField, SchemaFields } from '@/components/fields';
 import { useAxisFields } from '@/composables/useAxisFields';
 import { setOver, useMotionEdit, type SourceKind } from '@/composables/useMotionEdit';
-import { useMachine } from '@/stores/machine';
+import { useMachine } from '@/stores';
 import EngageFields from './EngageFields.vue';
 
 /** What tells an axis how to move, over what, at which level, and where it begins. */
@@ -91,24 +89,17 @@ const toMaster = computed(() =>
       v-if="overAllowed"
       :value="axis.motion.over"
       label="Runs over"
-      :options="[
-        { value: 'time', label: 'Time' },
-        { value: 'master', label: 'The master' },
-      ]"
+      :options="{ time: 'Time', master: 'The master' }"
       @choose="runOver"
     />
     <ChoiceField
       v-if="hasLevel"
       :value="axis.motion.level"
       label="Its values are"
-      :options="[
-        { value: 'position', label: 'Positions' },
-        { value: 'velocity', label: 'Velocities' },
-        { value: 'acceleration', label: 'Accelerations' },
-      ]"
+      :options="{ position: 'Positions', velocity: 'Velocities', acceleration: 'Accelerations' }"
       @choose="(level) => edit('level of the motion', (m) => void (m.level = level))"
     />
-    <SchemaFields v-if="!follows" :fields="fields('motion.source', 'motion.initial')" :change="change" />
+    <SchemaFields v-if="!follows" :fields="fields('motion.source', 'motion.initial')" :change />
     <template v-if="follows">
       <ChoiceField :value="follows.axis ?? ''" label="It follows" :options="leaders" @choose="setLeader" />
       <QuantityField
@@ -119,7 +110,7 @@ const toMaster = computed(() =>
           (value) => edit('ratio', (m) => void (m.source.kind === 'follow' && (m.source.ratio = value! / perLeader)))
         "
       />
-      <SchemaFields :fields="fields('motion.source', 'motion.initial')" :change="change" />
+      <SchemaFields :fields="fields('motion.source', 'motion.initial')" :change />
     </template>
     <ElButton
       v-if="source.kind === 'constant' && axis.kind === 'rotary' && axis.motion.level === 'velocity'"
@@ -127,7 +118,7 @@ const toMaster = computed(() =>
       @click="oneTurn"
       >One turn a cycle</ElButton
     >
-    <EngageFields v-if="toMaster" :axis="axis" />
+    <EngageFields v-if="toMaster" :axis />
   </div>
 </template>
 

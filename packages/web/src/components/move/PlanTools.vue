@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import {
   fitToCycle,
-  freeId,
   mirrorSegments,
   planDuration,
   planFills,
@@ -11,14 +10,13 @@ import {
   scaleTimes,
   shiftPlan,
   type Axis,
-  type MotionPlan,
 } from '@yoke/core';
 import { ElButton, ElInput } from 'element-plus';
 import { computed, ref } from 'vue';
-import ChoiceField from '@/components/ChoiceField.vue';
-import QuantityField from '@/components/QuantityField.vue';
+import { ChoiceField, QuantityField } from '@/components/fields';
 import { useMotionEdit } from '@/composables/useMotionEdit';
-import { useMachine } from '@/stores/machine';
+import { usePlanEdit } from '@/composables/usePlanEdit';
+import { useMachine } from '@/stores';
 
 /** What can be done to a plan as a whole: mirror, shift in phase, stretch, turn round, copy to another axis. */
 const props = defineProps<{ axis: Axis }>();
@@ -28,19 +26,7 @@ const shift = ref(0);
 const factor = ref('2');
 const what = ref<'stroke' | 'time'>('stroke');
 
-function apply(label: string, change: (plan: MotionPlan) => MotionPlan): string | null {
-  return machine.editAxis(label, (draft) => {
-    draft.plan = JSON.parse(JSON.stringify(change(props.axis.plan))) as typeof draft.plan;
-  });
-}
-function newId(): () => string {
-  const taken = props.axis.plan.segments.map(({ id }) => id);
-  return () => {
-    const id = freeId('s', taken);
-    taken.push(id);
-    return id;
-  };
-}
+const { apply, newId } = usePlanEdit(() => props.axis);
 const length = computed(() => planLength(movingMachine(machine.document!), props.axis));
 const fits = computed(() => planFills(movingMachine(machine.document!), props.axis));
 const others = computed(() => machine.axes.filter(({ id, kind }) => id !== props.axis.id && kind === props.axis.kind));
@@ -91,10 +77,7 @@ const scale = () =>
         bare
         :value="what"
         label="What is scaled"
-        :options="[
-          { value: 'stroke', label: 'Stroke' },
-          { value: 'time', label: 'Time' },
-        ]"
+        :options="{ stroke: 'Stroke', time: 'Time' }"
         @choose="what = $event"
       />
       <span>×</span>

@@ -12,10 +12,8 @@ import {
 } from '@yoke/core';
 import { ElButton, ElInput } from 'element-plus';
 import { computed, ref, watch } from 'vue';
-import ChoiceField from '@/components/ChoiceField.vue';
-import FileButton from '@/components/FileButton.vue';
-import NameField from '@/components/NameField.vue';
-import { useMachine } from '@/stores/machine';
+import { ChoiceField, FileButton, NameField } from '@/components/fields';
+import { useMachine } from '@/stores';
 
 /** A table from elsewhere: pasted or read, with its separator, decimal sign, columns and units to be chosen. */
 const props = defineProps<{ axis: Axis; columns: string }>();
@@ -101,23 +99,14 @@ const preview = computed(() => (table.value && 'raw' in table.value ? table.valu
         bare
         :value="separator"
         label="Separator"
-        :options="[
-          { value: 'auto', label: 'Separator: found' },
-          { value: ',', label: 'Comma' },
-          { value: ';', label: 'Semicolon' },
-          { value: '\t', label: 'Tab' },
-        ]"
+        :options="{ auto: 'Separator: found', ',': 'Comma', ';': 'Semicolon', '\t': 'Tab' }"
         @choose="separator = $event"
       />
       <ChoiceField
         bare
         :value="decimal"
         label="Decimal sign"
-        :options="[
-          { value: 'auto', label: 'Decimals: found' },
-          { value: '.', label: 'Point' },
-          { value: ',', label: 'Comma' },
-        ]"
+        :options="{ auto: 'Decimals: found', '.': 'Point', ',': 'Comma' }"
         @choose="decimal = $event"
       />
     </div>

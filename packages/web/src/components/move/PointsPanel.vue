@@ -10,16 +10,13 @@ import {
   type Axis,
   type AxisMotion,
 } from '@yoke/core';
-import { Plus, Trash2 } from '@lucide/vue';
+import { Plus } from '@lucide/vue';
 import { ElButton } from 'element-plus';
 import { computed, ref } from 'vue';
-import ChoiceField from '@/components/ChoiceField.vue';
-import IconButton from '@/components/IconButton.vue';
-import QuantityField from '@/components/QuantityField.vue';
+import { ChoiceField, DeleteButton, IconButton, QuantityField } from '@/components/fields';
 import { useMotionEdit } from '@/composables/useMotionEdit';
 import { download, fileName } from '@/lib/files';
-import { useMachine } from '@/stores/machine';
-import { useMotions } from '@/stores/motions';
+import { useMachine, useMotions } from '@/stores';
 import PointsImport from './PointsImport.vue';
 
 /** Points that a motion passes: typed, pasted, read from a file, cleaned, fitted, and written out again. */
@@ -148,7 +145,7 @@ const failed = computed(() => motions.of(props.axis.id).problems.find(({ code })
     </div>
     <PointsImport
       v-if="importing"
-      :axis="axis"
+      :axis
       :columns="displayUnit(valueKind, machine.units).symbol"
       @read="take"
       @close="importing = false"
@@ -168,7 +165,7 @@ const failed = computed(() => motions.of(props.axis.id).problems.find(({ code })
           <td v-for="(value, c) in row" :key="c">
             <QuantityField
               bare
-              :value="value"
+              :value
               :kind="kinds[c]!"
               :label="`${heads[c]} of point ${first + k + 1}`"
               :commit="setCell(first + k, c)"
@@ -182,13 +179,7 @@ const failed = computed(() => motions.of(props.axis.id).problems.find(({ code })
               title="Insert a point behind it"
               @click="insert(first + k)"
             />
-            <IconButton
-              :icon="Trash2"
-              :size="14"
-              :aria-label="`Delete point ${first + k + 1}`"
-              title="Delete"
-              @click="remove(first + k)"
-            />
+            <DeleteButton :label="`Delete point ${first + k + 1}`" @click="remove(first + k)" />
           </td>
         </tr>
       </tbody>

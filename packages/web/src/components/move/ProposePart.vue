@@ -18,12 +18,9 @@ import {
 import { ElButton, ElProgress } from 'element-plus';
 import 'element-plus/theme-chalk/el-progress.css';
 import { computed, ref, shallowRef, watch } from 'vue';
-import ChoiceField from '@/components/ChoiceField.vue';
+import { ChoiceField, QuantityField } from '@/components/fields';
 import CurveStack, { type CurvePanel } from '@/components/CurveStack.vue';
-import QuantityField from '@/components/QuantityField.vue';
-import { useCatalogue } from '@/stores/catalogue';
-import { useMachine } from '@/stores/machine';
-import { useWork, type Proposals } from '@/stores/work';
+import { useCatalogue, useMachine, useWork, type Proposals } from '@/stores';
 
 /** Plans found by search, each with its price; and what a law leaves swinging on an elastic drive train. */
 const machine = useMachine();

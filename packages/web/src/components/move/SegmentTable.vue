@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import {
   deleteSegment,
-  freeId,
   insertSegment,
   LAWS,
   mirrorSegments,
@@ -13,18 +12,16 @@ import {
   splitSegment,
   type Axis,
   type LawId,
-  type MotionPlan,
   type Segment,
 } from '@yoke/core';
-import { ArrowDown, ArrowUp, FlipHorizontal2, Scissors, Spline, Trash2 } from '@lucide/vue';
+import { FlipHorizontal2, Scissors, Spline } from '@lucide/vue';
 import { ElButton } from 'element-plus';
 import { computed, ref } from 'vue';
-import ChoiceField from '@/components/ChoiceField.vue';
-import QuantityField from '@/components/QuantityField.vue';
-import { useCursor } from '@/stores/cursor';
-import { useMachine } from '@/stores/machine';
-import IconButton from '@/components/IconButton.vue';
+import { ChoiceField, IconButton, QuantityField, RowActions, RowGrip } from '@/components/fields';
+import { useCursor, useMachine } from '@/stores';
 import { useMotionEdit } from '@/composables/useMotionEdit';
+import { usePlanEdit } from '@/composables/usePlanEdit';
+import { useRowDrag } from '@/composables/useRowDrag';
 import KneeFields from './KneeFields.vue';
 
 /** The plan of an axis as a table; it edits the same plan as the lane above. */
@@ -45,22 +42,10 @@ const hasWish = (knee: number) => {
 };
 const knees = computed(() => planKnees(props.axis.plan));
 const laws = LAWS.map(({ id, name, advice }) => ({ value: id as LawId, label: name, hint: advice }));
-const dragging = ref<number | null>(null);
+const move = (from: number, to: number) => apply('reorder segments', (plan) => reorderSegment(plan, from, to));
+const { dragging, drop } = useRowDrag(move);
 
-function apply(label: string, change: (plan: MotionPlan) => MotionPlan): string | null {
-  return machine.editAxis(label, (draft) => {
-    draft.plan = structuredClone(change(props.axis.plan)) as typeof draft.plan;
-  });
-}
-
-function newId(): () => string {
-  const taken = props.axis.plan.segments.map(({ id }) => id);
-  return () => {
-    const id = freeId('s', taken);
-    taken.push(id);
-    return id;
-  };
-}
+const { apply, newId } = usePlanEdit(() => props.axis);
 
 const setTime = (id: string) => (value: number | null) =>
   apply('segment time', (plan) => setSegmentTime(plan, id, value!));
@@ -115,12 +100,6 @@ function add(kind: Segment['kind']): void {
   );
 }
 
-function drop(to: number): void {
-  const from = dragging.value;
-  dragging.value = null;
-  if (from !== null && from !== to) apply('reorder segments', (plan) => reorderSegment(plan, from, to));
-}
-
 const current = computed(() =>
   props.axis.plan.segments.findIndex(
     (_, i) => knees.value[i]!.time <= cursor.time && cursor.time < knees.value[i + 1]!.time,
@@ -163,19 +142,11 @@ const current = computed(() =>
           </td>
         </tr>
         <tr v-if="open.has(0)">
-          <td colspan="7"><KneeFields :axis="axis" :knee="0" /></td>
+          <td colspan="7"><KneeFields :axis :knee="0" /></td>
         </tr>
         <template v-for="(segment, i) in axis.plan.segments" :key="segment.id">
           <tr :class="{ current: i === current, over: dragging !== null }" @dragover.prevent @drop.prevent="drop(i)">
-            <td
-              class="grip"
-              draggable="true"
-              title="Drag to another place"
-              @dragstart="dragging = i"
-              @dragend="dragging = null"
-            >
-              ⠿
-            </td>
+            <td class="grip"><RowGrip @take="dragging = i" @release="dragging = null" /></td>
             <td class="role">
               <span class="soft">{{ i + 1 }}</span>
               {{ segmentRole(segment.kind, knees[i + 1]!.position - knees[i]!.position) }}
@@ -242,60 +213,47 @@ const current = computed(() =>
             </template>
             <td v-else colspan="3" class="soft">rests</td>
             <td class="actions">
-              <IconButton
-                :icon="ArrowUp"
-                :size="14"
-                :disabled="i === 0"
-                :aria-label="`Segment ${i + 1} up`"
-                title="Earlier"
-                @click="apply('reorder segments', (plan) => reorderSegment(plan, i, i - 1))"
-              />
-              <IconButton
-                :icon="ArrowDown"
-                :size="14"
-                :disabled="i === axis.plan.segments.length - 1"
-                :aria-label="`Segment ${i + 1} down`"
-                title="Later"
-                @click="apply('reorder segments', (plan) => reorderSegment(plan, i, i + 1))"
-              />
-              <IconButton
-                :icon="Scissors"
-                :size="14"
-                :aria-label="`Split segment ${i + 1}`"
-                title="Split in two halves; Shift: with a wait between"
-                @click="
-                  apply('split a segment', (plan) =>
-                    splitSegment(plan, segment.id, newId(), 0.5, $event.shiftKey ? machine.cycle / 20 : 0),
-                  )
-                "
-              />
-              <IconButton
-                :icon="FlipHorizontal2"
-                :size="14"
-                :aria-label="`Mirror segment ${i + 1}`"
-                title="Mirror: add its way back behind it"
-                @click="apply('mirror a segment', (plan) => mirrorSegments(plan, i, i, newId()))"
-              />
-              <IconButton
-                :icon="Trash2"
-                :size="14"
-                :aria-label="`Delete segment ${i + 1}`"
-                title="Delete"
-                @click="apply('delete a segment', (plan) => deleteSegment(plan, segment.id))"
-              />
-              <IconButton
-                v-if="segment.kind === 'move'"
-                :icon="Spline"
-                :size="14"
-                :class="{ set: hasWish(i + 1) }"
-                :aria-label="`Velocity and acceleration at the end of segment ${i + 1}`"
-                title="Velocity and acceleration at its end"
-                @click="toggleKnee(i + 1)"
-              />
+              <RowActions
+                :row="`segment ${i + 1}`"
+                :index="i"
+                :count="axis.plan.segments.length"
+                @move="move(i, $event)"
+                @remove="apply('delete a segment', (plan) => deleteSegment(plan, segment.id))"
+              >
+                <IconButton
+                  :icon="Scissors"
+                  :size="14"
+                  :aria-label="`Split segment ${i + 1}`"
+                  title="Split in two halves; Shift: with a wait between"
+                  @click="
+                    apply('split a segment', (plan) =>
+                      splitSegment(plan, segment.id, newId(), 0.5, $event.shiftKey ? machine.cycle / 20 : 0),
+                    )
+                  "
+                />
+                <IconButton
+                  :icon="FlipHorizontal2"
+                  :size="14"
+                  :aria-label="`Mirror segment ${i + 1}`"
+                  title="Mirror: add its way back behind it"
+                  @click="apply('mirror a segment', (plan) => mirrorSegments(plan, i, i, newId()))"
+                />
+                <template #end>
+                  <IconButton
+                    v-if="segment.kind === 'move'"
+                    :icon="Spline"
+                    :size="14"
+                    :class="{ set: hasWish(i + 1) }"
+                    :aria-label="`Velocity and acceleration at the end of segment ${i + 1}`"
+                    title="Velocity and acceleration at its end"
+                    @click="toggleKnee(i + 1)"
+                  />
+                </template>
+              </RowActions>
             </td>
           </tr>
           <tr v-if="open.has(i + 1) && segment.kind === 'move'">
-            <td colspan="7"><KneeFields :axis="axis" :knee="i + 1" /></td>
+            <td colspan="7"><KneeFields :axis :knee="i + 1" /></td>
           </tr>
         </template>
       </tbody>
@@ -309,6 +267,7 @@ const current = computed(() =>
 </template>
 
 <style scoped>
+@import '@/style/row-buttons.css';
 table.rows td {
   padding: 2px 3px;
   vertical-align: top;
@@ -334,8 +293,6 @@ td.soft {
   padding: 0 6px;
 }
 .grip {
-  cursor: grab;
-  color: var(--ink-soft);
   padding-top: 6px !important;
   width: 14px;
 }
@@ -354,19 +311,10 @@ tr.current {
   white-space: nowrap;
   width: 126px;
 }
-.actions .icon-button.set {
+.actions :deep(.icon-button.set) {
   color: var(--attention-ink);
 }
-.actions .icon-button {
+.actions :deep(.icon-button) {
   width: 20px;
-}
-.add {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px;
-  margin-top: 8px;
-}
-.add :deep(.el-button + .el-button) {
-  margin-left: 0;
 }
 </style>

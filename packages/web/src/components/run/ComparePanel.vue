@@ -1,13 +1,10 @@
 <script setup lang="ts">
 import { freeId, newVariant, type Variant } from '@yoke/core';
 import { ElButton, ElInput } from 'element-plus';
-import { Trash2 } from '@lucide/vue';
 import { computed, ref } from 'vue';
 import FindingsList, { type ShownFinding } from '@/components/FindingsList.vue';
-import IconButton from '@/components/IconButton.vue';
-import { useCompare, type Compared } from '@/stores/compare';
-import { useMachine } from '@/stores/machine';
-import { useRun } from '@/stores/run';
+import { DeleteButton, TickBox } from '@/components/fields';
+import { useCompare, useMachine, useRun, type Compared } from '@/stores';
 import CompareTable from './CompareTable.vue';
 import VariantFields from './VariantFields.vue';
 
@@ -47,6 +44,7 @@ const foundIn = ({ findings, run }: Compared): ShownFinding[] =>
     text,
     time: time === null || !run ? undefined : (time / run.cycleTime) * results.span,
   }));
+const isShown = (id: string) => compare.shown.includes(id as (typeof compare.shown)[number]);
 </script>
 
 <template>
@@ -54,19 +52,14 @@ const foundIn = ({ findings, run }: Compared): ShownFinding[] =>
     <h3>Variants <ElButton size="small" @click="addVariant">Add a variant</ElButton></h3>
     <ul>
       <li v-for="variant in variants" :key="variant.id">
-        <label>
-          <input
-            type="checkbox"
-            :checked="compare.shown.includes(`variant:${variant.id}`)"
-            @change="compare.toggle(`variant:${variant.id}`)"
-          />
+        <TickBox :checked="isShown(`variant:${variant.id}`)" @change="compare.toggle(`variant:${variant.id}`)">
           {{ variant.name }}
-        </label>
+        </TickBox>
         <button type="button" class="plain edit" @click="edited = edited === variant.id ? null : variant.id">
           {{ edited === variant.id ? 'Done' : 'Change' }}
         </button>
-        <IconButton :icon="Trash2" :size="14" :aria-label="`Delete ${variant.name}`" @click="removeVariant(variant)" />
-        <VariantFields v-if="edited === variant.id" class="wide" :variant="variant" />
+        <DeleteButton :label="`Delete ${variant.name}`" @click="removeVariant(variant)" />
+        <VariantFields v-if="edited === variant.id" class="wide" :variant />
       </li>
     </ul>
     <CompareTable v-if="results.begun === null" />
@@ -74,15 +67,10 @@ const foundIn = ({ findings, run }: Compared): ShownFinding[] =>
     <h3>Kept runs</h3>
     <ul>
       <li v-for="run in compare.kept" :key="run.id">
-        <label>
-          <input
-            type="checkbox"
-            :checked="compare.shown.includes(`kept:${run.id}`)"
-            @change="compare.toggle(`kept:${run.id}`)"
-          />
+        <TickBox :checked="isShown(`kept:${run.id}`)" @change="compare.toggle(`kept:${run.id}`)">
           {{ run.name }} <span class="soft">revision {{ run.revision }}</span>
-        </label>
-        <IconButton :icon="Trash2" :size="14" :aria-label="`Forget ${run.name}`" @click="compare.forget(run.id)" />
+        </TickBox>
+        <DeleteButton :label="`Forget ${run.name}`" @click="compare.forget(run.id)" />
       </li>
     </ul>
     <div class="keep">

@@ -10,10 +10,7 @@ import {
   type Extreme,
 } from '@yoke/core';
 import { computed } from 'vue';
-import { useCompare } from '@/stores/compare';
-import { useCursor } from '@/stores/cursor';
-import { useRun } from '@/stores/run';
-import { useSeeing } from '@/stores/seeing';
+import { useCompare, useCursor, useRun, useSeeing } from '@/stores';
 
 /** Extremes with their times, and RMS, of the channels that are plotted: of this run and of those laid over it. */
 const results = useRun();
@@ -77,8 +74,7 @@ const table = computed(() => {
   });
 });
 function show(share: number): void {
-  cursor.pause();
-  cursor.moveTo(share * results.span);
+  cursor.stopAt(share * results.span);
 }
 </script>
 

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import { formatQuantity, type AxisRun } from '@yoke/core';
 import { computed } from 'vue';
-import { useMachine } from '@/stores/machine';
-import { useRun } from '@/stores/run';
+import { useMachine, useRun } from '@/stores';
 
 /** Energy of one cycle at the motor shaft and where it goes. */
 const props = defineProps<{ axisRun: AxisRun; cycle: number }>();

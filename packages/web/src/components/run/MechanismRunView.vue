@@ -1,15 +1,12 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus';
 import { computed, ref, watch } from 'vue';
-import ChoiceField from '@/components/ChoiceField.vue';
+import { ChoiceField } from '@/components/fields';
 import CurveStack from '@/components/CurveStack.vue';
 import FindingsList from '@/components/FindingsList.vue';
 import { usePlots } from '@/composables/usePlots';
-import { useCursor } from '@/stores/cursor';
-import { useMachine } from '@/stores/machine';
+import { useCursor, useMachine, useRun, useSeeing } from '@/stores';
 import { useRunProgress } from '@/composables/useRunProgress';
-import { useRun } from '@/stores/run';
-import { useSeeing } from '@/stores/seeing';
 import ComparePanel from './ComparePanel.vue';
 import MechanismView from './MechanismView.vue';
 import PlotBar from './PlotBar.vue';
@@ -50,11 +47,7 @@ const worst = computed(() =>
             bare
             :value="cursor.mode"
             label="Playback"
-            :options="[
-              { value: 'loop', label: 'In a loop' },
-              { value: 'once', label: 'Once' },
-              { value: 'to-and-fro', label: 'There and back' },
-            ]"
+            :options="{ loop: 'In a loop', once: 'Once', 'to-and-fro': 'There and back' }"
             @choose="cursor.mode = $event"
           />
           <label><input v-model="seeing.arrows" type="checkbox" /> Forces</label>
@@ -91,7 +84,7 @@ const worst = computed(() =>
         <TracePanel v-else-if="part === 'traces'" />
         <FindingsList
           v-else
-          :findings="findings"
+          :findings
           :fine="
             results.stale
               ? 'What there is to be said comes with the run that is being computed.'
@@ -102,12 +95,7 @@ const worst = computed(() =>
     </div>
     <div class="right">
       <PlotBar />
-      <CurveStack
-        v-if="results.run && panels.length > 0"
-        :panels="panels"
-        :times="results.run.times"
-        :stale="results.stale"
-      />
+      <CurveStack v-if="results.run && panels.length > 0" :panels :times="results.run.times" :stale="results.stale" />
       <section v-else class="panel soft">Choose a channel above to plot it.</section>
     </div>
   </div>

@@ -7,9 +7,7 @@ import LooseDrawing from '@/components/loose/LooseDrawing.vue';
 import MechanismDrawing from '@/components/mechanism/MechanismDrawing.vue';
 import { useMechanismColours } from '@/composables/useMechanismColours';
 import { extent, intoWorld, placeIn, polyline, project, viewOf } from '@/lib/board-view';
-import { useCursor } from '@/stores/cursor';
-import { useRun } from '@/stores/run';
-import { useSeeing } from '@/stores/seeing';
+import { useCursor, useRun, useSeeing } from '@/stores';
 
 /** The mechanism at the cursor, with traces, velocities along them, forces to scale, and a trail of ghosts. */
 const results = useRun();
@@ -93,35 +91,30 @@ const forces = computed(() => {
   if (!seeing.arrows || !current || !machine || sample.value >= current.reached) return { list: [], most: 0 };
   const k = sample.value;
   let most = 0;
-  for (const { fx, fy } of [...current.joints, ...current.elements])
+  const vectors = [...current.joints.map(({ reaction }) => reaction.force), ...current.elements.map(({ vector }) => vector)]; // prettier-ignore
+  for (const [fx, fy] of vectors)
     for (let i = 0; i < current.reached; i += Math.max(1, Math.floor(current.reached / 60)))
       most = Math.max(most, Math.hypot(fx[i]!, fy[i]!));
   if (!(most > 0)) return { list: [], most: 0 };
   const { x, y } = projection.value;
+  const arrow = (at: readonly [number, number], [fx, fy]: readonly [Float64Array, Float64Array]) => ({
+    x: x(at[0]),
+    y: y(at[1]),
+    dx: (fx[k]! / most) * ARROW_PX,
+    dy: (-fy[k]! / most) * ARROW_PX,
+  });
   const list = machine.mechanism.joints.flatMap((joint) => {
     const own = current.joints.find(({ id }) => id === joint.id);
     const at = placeIn(machine.mechanism, poses.value, joint.b);
     if (!own || !at) return [];
-    const [fx, fy] = [own.fx[k]!, own.fy[k]!];
-    return [
-      { id: joint.id, x: x(at[0]), y: y(at[1]), dx: (fx / most) * ARROW_PX, dy: (-fy / most) * ARROW_PX, load: false },
-    ];
+    return [{ id: joint.id, ...arrow(at, own.reaction.force), load: false }];
   });
   const loads = machine.mechanism.elements.flatMap((element) => {
     if (element.kind !== 'force' || !element.on) return [];
     const own = current.elements.find(({ id }) => id === element.id);
     const at = placeIn(machine.mechanism, poses.value, element.at);
     if (!own || !at) return [];
-    return [
-      {
-        id: element.id,
-        x: x(at[0]),
-        y: y(at[1]),
-        dx: (own.fx[k]! / most) * ARROW_PX,
-        dy: (-own.fy[k]! / most) * ARROW_PX,
-        load: true,
-      },
-    ];
+    return [{ id: element.id, ...arrow(at, own.vector), load: true }];
   });
   return { list: [...list, ...loads], most };
 });
@@ -188,15 +181,15 @@ const labels = computed(() =>
 
 <template>
   <div ref="box" class="view" role="img" :aria-label="words">
-    <svg v-if="document && width > 0" :width="width" :height="height">
+    <svg v-if="document && width > 0" :width :height>
       <MechanismDrawing
         v-for="(ghost, i) in ghosts"
         :key="i"
         faint
         :mechanism="document.mechanism"
         :poses="ghost"
-        :projection="projection"
-        :colours="colours"
+        :projection
+        :colours
       />
       <path v-for="trace in traces" :key="trace.key" class="trace" :d="polyline(trace.points, projection)" />
       <line
@@ -209,20 +202,8 @@ const labels = computed(() =>
         :y2="s.y + s.dy"
         marker-end="url(#speed-tip)"
       />
-      <MechanismDrawing
-        :mechanism="document.mechanism"
-        :poses="poses"
-        :projection="projection"
-        :colours="colours"
-        :lifted="lifted"
-      />
-      <LooseDrawing
-        :machine="document"
-        :poses="poses"
-        :projection="projection"
-        :time="cursor.time"
-        :record="results.record"
-      />
+      <MechanismDrawing :mechanism="document.mechanism" :poses :projection :colours :lifted />
+      <LooseDrawing :machine="document" :poses :projection :time="cursor.time" :record="results.record" />
       <text v-for="label in labels" :key="label.id" class="label" :x="label.x" :y="label.y">{{ label.text }}</text>
       <line
         v-for="f in forces.list"

@@ -10,15 +10,13 @@ import {
   type Run,
 } from '@yoke/core';
 import { computed } from 'vue';
-import { useCursor } from '@/stores/cursor';
-import { useMachine } from '@/stores/machine';
-import { useRun } from '@/stores/run';
+import { TimeLink } from '@/components/fields';
+import { useMachine, useRun } from '@/stores';
 
 /** Largest value of every channel with its time and direction, and the RMS where it says something. */
 const props = defineProps<{ axis: Axis; run: Run; axisRun: AxisRun }>();
 const machine = useMachine();
 const results = useRun();
-const cursor = useCursor();
 const RMS: Partial<Record<ChannelId, keyof AxisRun['rms']>> = {
   effort: 'effort',
   motorSpeed: 'motorSpeed',
@@ -63,14 +61,7 @@ const rows = computed(() =>
     <tbody>
       <tr v-for="row in rows" :key="row.id">
         <td>
-          <button
-            type="button"
-            class="plain peak"
-            title="Cursor to this peak"
-            @click="(cursor.pause(), cursor.moveTo(row.time))"
-          >
-            {{ row.label }}
-          </button>
+          <TimeLink class="peak" title="Cursor to this peak" :time="row.time">{{ row.label }}</TimeLink>
         </td>
         <td class="number">{{ row.value }}</td>
         <td :title="row.meaning" class="figures">{{ row.direction }}</td>

@@ -1,16 +1,10 @@
 <script setup lang="ts">
 import { findPeak, formatQuantity, type ChannelGroup, type PeakKind } from '@yoke/core';
 import { ElButton, ElOption, ElOptionGroup, ElSelect } from 'element-plus';
-import 'element-plus/theme-chalk/el-select.css';
-import 'element-plus/theme-chalk/el-option.css';
+import '@/style/select';
 import 'element-plus/theme-chalk/el-option-group.css';
-import 'element-plus/theme-chalk/el-popper.css';
-import 'element-plus/theme-chalk/el-scrollbar.css';
-import 'element-plus/theme-chalk/el-tag.css';
 import { computed, ref, type Component } from 'vue';
-import { useCursor } from '@/stores/cursor';
-import { useRun } from '@/stores/run';
-import { useSeeing } from '@/stores/seeing';
+import { useCursor, useRun, useSeeing } from '@/stores';
 
 /** Chooses channels for the plots, and leads the cursor to their peaks. */
 const seeing = useSeeing();
@@ -62,8 +56,7 @@ function toPeak(kind: PeakKind): void {
   const samples = channel.value ? seeing.samples(channel.value.id) : undefined;
   if (!samples || !results.run || !channel.value) return;
   const peak = findPeak(results.run.times, samples, kind);
-  cursor.pause();
-  cursor.moveTo(peak.time);
+  cursor.stopAt(peak.time);
   const system = results.units;
   const sign =
     peak.value < 0 ? ', against the positive direction' : peak.value > 0 ? ', along the positive direction' : '';

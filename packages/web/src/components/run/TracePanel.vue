@@ -17,11 +17,9 @@ import {
 } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed, ref, shallowRef } from 'vue';
-import ChoiceField from '@/components/ChoiceField.vue';
-import QuantityField from '@/components/QuantityField.vue';
+import { ChoiceField, QuantityField } from '@/components/fields';
 import { download, fileName } from '@/lib/files';
-import { useBoard } from '@/stores/board';
-import { useRun } from '@/stores/run';
+import { useBoard, useRun } from '@/stores';
 
 /** Traces go to files or back to the board; a joint's motion over the cycle becomes a cam outline. */
 const results = useRun();
@@ -215,10 +213,7 @@ const setRoller = put(roller);
       <ChoiceField
         :value="sense"
         label="The cam turns"
-        :options="[
-          { value: '1', label: 'Anticlockwise' },
-          { value: '-1', label: 'Clockwise' },
-        ]"
+        :options="{ '1': 'Anticlockwise', '-1': 'Clockwise' }"
         @choose="sense = $event"
       />
       <QuantityField

@@ -1,10 +1,8 @@
 <script setup lang="ts">
-import type { Variant } from '@yoke/core';
+import { drawnFields, variantSchema, type Variant } from '@yoke/core';
 import { computed } from 'vue';
-import NameField from '@/components/NameField.vue';
-import QuantityField from '@/components/QuantityField.vue';
-import ToggleField from '@/components/ToggleField.vue';
-import { useMachine } from '@/stores/machine';
+import { NameField, QuantityField, SchemaFields, ToggleField } from '@/components/fields';
+import { useMachine } from '@/stores';
 
 /** What a variant changes: speed, gravity, loads, friction, elements switched off, other springs. */
 const props = defineProps<{ variant: Variant }>();
@@ -14,6 +12,7 @@ const edit = (label: string, recipe: (variant: Variant) => void) =>
     const found = draft.variants.find(({ id }) => id === props.variant.id);
     if (found) recipe(found as Variant);
   });
+const fields = computed(() => drawnFields(variantSchema, props.variant, machine.document!));
 const elements = computed(() => machine.document?.mechanism.elements ?? []);
 const rated = computed(() => elements.value.flatMap((e) => ('rate' in e ? [e] : [])));
 const KIND = { spring: 'springRate', torsion: 'torsionRate', damper: 'linearDamping' } as const;
@@ -49,24 +48,7 @@ const toggleOff = (id: string) =>
 <template>
   <div class="variant">
     <NameField :value="variant.name" :commit="(v) => edit('rename', (d) => void (d.name = v))" />
-    <QuantityField
-      :value="variant.speed"
-      kind="number"
-      label="Times as fast"
-      :min="0.001"
-      :commit="(v) => edit('speed', (d) => void (d.speed = v!))"
-    />
-    <ToggleField
-      :value="variant.gravity"
-      label="Gravity"
-      @change="(v) => edit('gravity', (d) => void (d.gravity = v))"
-    />
-    <ToggleField :value="variant.loads" label="Loads" @change="(v) => edit('loads', (d) => void (d.loads = v))" />
-    <ToggleField
-      :value="variant.friction"
-      label="Friction"
-      @change="(v) => edit('friction', (d) => void (d.friction = v))"
-    />
+    <SchemaFields :fields :change="(make: (variant: Variant) => void, label) => edit(label, make)" />
     <ToggleField
       v-for="element in elements"
       :key="element.id"

@@ -20,6 +20,16 @@ beforeEach(() => {
   jest.spyOn(api, 'listRuns').mockResolvedValue([]);
 });
 
+/** Opens a machine whose one axis moves 10 kg, and runs it. */
+async function lifting(): Promise<void> {
+  await opened((machine) => {
+    const axis = newAxis('linear', [], 2);
+    axis.load.inertia = 10;
+    machine.axes.push(axis);
+  });
+  await ran();
+}
+
 describe('findings', () => {
   test('stand with their remedies; one with a time leads the cursor there', async () => {
     await opened((machine) => machine.axes.push(newAxis('linear', [], 2)));
@@ -47,12 +57,7 @@ describe('findings', () => {
 
 describe('peaks of an axis', () => {
   test('largest values with time and direction; a press leads there', async () => {
-    await opened((machine) => {
-      const axis = newAxis('linear', [], 2);
-      axis.load.inertia = 10;
-      machine.axes.push(axis);
-    });
-    await ran();
+    await lifting();
     const results = useRun();
     const { text, press } = await show({
       render: () => h(PeakTable, { axis: useMachine().axis!, run: results.run!, axisRun: results.run!.axes[0]! }),
@@ -112,12 +117,7 @@ describe('a mechanism', () => {
 
 describe('the ranking', () => {
   test('margins as they are, those that fail in red, the chosen one marked', async () => {
-    await opened((machine) => {
-      const axis = newAxis('linear', [], 2);
-      axis.load.inertia = 10;
-      machine.axes.push(axis);
-    });
-    await ran();
+    await lifting();
     const results = useRun();
     const axis = useMachine().axis!;
     const ranking = rankMotors(motors, dutyOf(axis, results.run!.axes[0]!, results.run!.times), axis.sizing);

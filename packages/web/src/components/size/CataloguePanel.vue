@@ -2,9 +2,9 @@
 import { writeCatalogue } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { ref } from 'vue';
-import FileButton from '@/components/FileButton.vue';
+import { FileButton } from '@/components/fields';
 import { download } from '@/lib/files';
-import { useCatalogue } from '@/stores/catalogue';
+import { useCatalogue } from '@/stores';
 
 /** The catalogue itself: taking motors in, writing them out, bringing the invented ones back. */
 const catalogue = useCatalogue();

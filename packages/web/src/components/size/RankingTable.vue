@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { formatNumber, formatQuantity, percent, type Candidate, type CheckCode } from '@yoke/core';
 import { Check, X } from '@lucide/vue';
-import { useMachine } from '@/stores/machine';
+import { useMachine } from '@/stores';
 
 /** Candidates in the order of the ranking, each check as a margin. */
 defineProps<{ ranking: Candidate[]; shown: string | null; chosen: string | null }>();

@@ -4,9 +4,7 @@ import { displayUnit, envelopes, formatNumber, valueAt, type AxisRun, type Candi
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { Chart, curveColours, FIGURES, WORDS } from '@/components/curve-theme';
 import { withAlpha } from '@/lib/axis-look';
-import { useCursor } from '@/stores/cursor';
-import { useMachine } from '@/stores/machine';
-import { usePreferences } from '@/stores/preferences';
+import { useCursor, useMachine, usePreferences } from '@/stores';
 
 /** Torque against speed at the motor shaft: both envelopes, the duty loop of the cycle, its RMS point, the cursor. */
 const props = defineProps<{ candidate: Candidate; run: Run; axisRun: AxisRun; colour: string }>();

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import { ElInput } from 'element-plus';
 import { ref, useId, watch } from 'vue';
+import FieldLabel from './FieldLabel.vue';
 
 /** A name or another short text; one that is refused stays in the box with the reason below. */
 const props = defineProps<{
   value: string;
   label?: string;
+  of?: string | undefined;
   /** Hides the label from sight, for cells of a table. */
   bare?: boolean;
   placeholder?: string;
@@ -28,9 +30,9 @@ watch(
 
 <template>
   <div>
-    <label :for="id" class="field-label" :class="{ 'visually-hidden': bare }">{{ label ?? 'Name' }}</label>
+    <FieldLabel :for="id" :label="label ?? 'Name'" :of :bare />
     <ElInput
-      :id="id"
+      :id
       v-model="text"
       :maxlength="most ?? 80"
       :placeholder="placeholder ?? ''"

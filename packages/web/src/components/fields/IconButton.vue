@@ -6,5 +6,5 @@ withDefaults(defineProps<{ icon: Component; size?: number }>(), { size: 16 });
 </script>
 
 <template>
-  <button type="button" class="icon-button"><component :is="icon" :size="size" /></button>
+  <button type="button" class="icon-button"><component :is="icon" :size /></button>
 </template>

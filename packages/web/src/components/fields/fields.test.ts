@@ -1,5 +1,5 @@
 /** @jest-environment jsdom */
-import { opened, show } from '../../test/mounting';
+import { opened, show } from '../../../test/mounting';
 import QuantityField from './QuantityField.vue';
 
 const quantity = async (props: Record<string, unknown>) => {

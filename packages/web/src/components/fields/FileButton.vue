@@ -26,7 +26,7 @@ async function take(event: Event): Promise<void> {
 <template>
   <span class="file">
     <ElButton @click="input?.click()"><slot /></ElButton>
-    <input ref="input" type="file" hidden :accept="accept" @change="take" />
+    <input ref="input" type="file" hidden :accept @change="take" />
     <span v-if="refusal" class="bad" role="alert">{{ refusal }}</span>
   </span>
 </template>

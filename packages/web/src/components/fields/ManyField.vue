@@ -1,16 +1,14 @@
 <script setup lang="ts">
 import { ElOption, ElSelect } from 'element-plus';
-import 'element-plus/theme-chalk/el-select.css';
-import 'element-plus/theme-chalk/el-option.css';
-import 'element-plus/theme-chalk/el-popper.css';
-import 'element-plus/theme-chalk/el-scrollbar.css';
-import 'element-plus/theme-chalk/el-tag.css';
+import '@/style/select';
 import { useId, type Component } from 'vue';
+import FieldLabel from './FieldLabel.vue';
 
 /** Any number of a few named values. */
 defineProps<{
   value: readonly string[];
   label: string;
+  of?: string | undefined;
   options: readonly { id: string; name: string }[];
   none?: string;
 }>();
@@ -23,13 +21,13 @@ const Option = ElOption as Component;
 
 <template>
   <div>
-    <label :for="id" class="field-label">{{ label }}</label>
+    <FieldLabel :for="id" :label :of />
     <Select
-      :id="id"
+      :id
       :model-value="value"
       multiple
       :placeholder="none ?? 'none'"
-      :aria-label="label"
+      :aria-label="of ? `${label} of ${of}` : label"
       @update:model-value="emit('choose', $event as string[])"
     >
       <Option v-for="option in options" :key="option.id" :value="option.id" :label="option.name" />

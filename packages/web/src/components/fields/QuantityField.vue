@@ -2,7 +2,8 @@
 import { displayUnit, formatEntry, parseQuantity, type QuantityKind } from '@yoke/core';
 import { ElInput } from 'element-plus';
 import { computed, ref, useId, watch } from 'vue';
-import { useMachine } from '@/stores/machine';
+import { useMachine } from '@/stores';
+import FieldLabel from './FieldLabel.vue';
 
 /** A number with its unit, typed in any unit of its kind. What was typed wrong stays, with the reason below. */
 const props = defineProps<{
@@ -10,6 +11,7 @@ const props = defineProps<{
   value: number | null;
   kind: QuantityKind;
   label: string;
+  of?: string | undefined;
   /** Hides the label from sight, for cells of a table. */
   bare?: boolean;
   /** May be left empty. */
@@ -87,12 +89,12 @@ function step(direction: 1 | -1, event: Event): void {
 
 <template>
   <div class="quantity" :class="{ wrong: error }">
-    <label :for="id" class="field-label" :class="{ 'visually-hidden': bare }">{{ label }}</label>
+    <FieldLabel :for="id" :label :of :bare />
     <ElInput
-      :id="id"
+      :id
       v-model="text"
       :placeholder="placeholder ?? (optional ? 'none' : '')"
-      :disabled="disabled"
+      :disabled
       :title="hint"
       :aria-invalid="error !== null"
       :aria-describedby="error ? `${id}-error` : undefined"

@@ -1,0 +1,180 @@
+// What the physics library alone needs for a cycle: the same bodies, colliders, joints, leads and steps, carried out
+// again by nothing but its own calls, with the places of what moves read after each step as any use of it must.
+import type RAPIER from '@dimforge/rapier2d-compat';
+import type { ImpulseJoint, RigidBody, World } from '@dimforge/rapier2d-compat';
+import { simulateCycle, type Machine } from '@yoke/core';
+
+type Library = typeof RAPIER;
+/** A call on the library as it was made, to be made again on what stands for its objects in another world. */
+type Call = (world: World, twin: <T extends object>(original: T) => T, twins: Map<object, object>) => void;
+
+/** The calls of a cycle on the library, the settings of its world, and where what moves got to in all. */
+interface Script {
+  calls: Call[];
+  settings: { dt: number; numSolverIterations: number; lengthUnit: number };
+  places: number;
+}
+
+/** Sum of the places of what moves after a step: read by any use of the library, and the same where the scene is. */
+function placesOf({ bodies, islands }: Pick<World, 'bodies' | 'islands'>): number {
+  let sum = 0;
+  bodies.forEachActiveRigidBody(islands, (body) => {
+    if (body.isDynamic()) sum += body.translation().x + body.rotation();
+  });
+  return sum;
+}
+
+/** Writes down all calls that a cycle makes on the library. */
+function scriptOf(RAPIER: Library, machine: Machine): Script {
+  const script: Script = { calls: [], settings: { dt: 0, numSolverIterations: 0, lengthUnit: 0 }, places: 0 };
+  const { calls } = script;
+  const used: { world: World | null } = { world: null };
+  const undo: (() => void)[] = [];
+  const patch = <O extends object, K extends keyof O>(on: O, name: K, make: (original: O[K]) => O[K]): void => {
+    const original = on[name];
+    on[name] = make(original);
+    undo.push(() => (on[name] = original));
+  };
+  const worlds = RAPIER.World.prototype;
+  patch(
+    worlds,
+    'createRigidBody',
+    (original) =>
+      function (this: World, desc) {
+        Object.assign(used, { world: this });
+        const made = original.call(this, desc);
+        calls.push((world, _, twins) => twins.set(made, world.createRigidBody(desc)));
+        return made;
+      },
+  );
+  patch(
+    worlds,
+    'createCollider',
+    (original) =>
+      function (this: World, desc, parent) {
+        calls.push((world, twin) => world.createCollider(desc, parent && twin(parent)));
+        return original.call(this, desc, parent);
+      },
+  );
+  patch(
+    worlds,
+    'createImpulseJoint',
+    (original) =>
+      function (this: World, data, a, b, wake) {
+        const made = original.call(this, data, a, b, wake);
+        calls.push((world, twin, twins) => twins.set(made, world.createImpulseJoint(data, twin(a), twin(b), wake)));
+        return made;
+      },
+  );
+  patch(
+    worlds,
+    'removeRigidBody',
+    (original) =>
+      function (this: World, body) {
+        calls.push((world, twin) => world.removeRigidBody(twin(body)));
+        original.call(this, body);
+      },
+  );
+  patch(
+    worlds,
+    'removeImpulseJoint',
+    (original) =>
+      function (this: World, joint, wake) {
+        calls.push((world, twin) => world.removeImpulseJoint(twin(joint), wake));
+        original.call(this, joint, wake);
+      },
+  );
+  const bodies = RAPIER.RigidBody.prototype;
+  for (const name of ['setNextKinematicTranslation', 'setNextKinematicRotation', 'setTranslation'] as const)
+    patch(
+      bodies,
+      name,
+      (original) =>
+        function (this: RigidBody, ...args: unknown[]) {
+          const given = structuredClone(args);
+          calls.push((_, twin) => Reflect.apply(original, twin(this), given));
+          return Reflect.apply(original, this, args);
+        } as typeof original,
+    );
+  const motors = RAPIER.PrismaticImpulseJoint.prototype;
+  for (const name of ['configureMotorModel', 'configureMotorPosition'] as const)
+    patch(
+      motors,
+      name,
+      (original) =>
+        function (this: ImpulseJoint, ...args: unknown[]) {
+          calls.push((_, twin) => Reflect.apply(original, twin(this), args));
+          return Reflect.apply(original, this, args);
+        } as typeof original,
+    );
+  patch(
+    RAPIER.ImpulseJoint.prototype,
+    'setContactsEnabled',
+    (original) =>
+      function (this: ImpulseJoint, on) {
+        calls.push((_, twin) => twin(this).setContactsEnabled(on));
+        original.call(this, on);
+      },
+  );
+  const pipeline = new RAPIER.PhysicsPipeline();
+  const raw = Object.getPrototypeOf(pipeline.raw) as typeof pipeline.raw;
+  pipeline.free();
+  patch(
+    raw,
+    'step',
+    (original) =>
+      function (this: typeof raw, ...args) {
+        calls.push(step);
+        original.apply(this, args);
+        const { dt, numSolverIterations, lengthUnit } = used.world!.integrationParameters;
+        script.settings = { dt, numSolverIterations, lengthUnit };
+        script.places += placesOf(used.world!);
+      },
+  );
+  try {
+    simulateCycle(machine);
+  } finally {
+    for (const one of undo) one();
+  }
+  return script;
+}
+
+let places = 0;
+
+const step: Call = (world) => {
+  world.step();
+  places += placesOf(world);
+};
+
+/**
+ * Times of a cycle and of the library alone for the same, in turn in one process.
+ * @returns the shortest of each, ms
+ * @throws Error where what moves does not get to the same places
+ */
+export async function overLibrary(machine: Machine, times: number): Promise<{ cycle: number; library: number }> {
+  const { default: RAPIER } = await import('@dimforge/rapier2d-compat');
+  const script = scriptOf(RAPIER, machine);
+  const best = { cycle: Infinity, library: Infinity };
+  for (let i = 0; i < times; i++) {
+    let begun = performance.now();
+    simulateCycle(machine);
+    best.cycle = Math.min(best.cycle, performance.now() - begun);
+    begun = performance.now();
+    replay(RAPIER, machine, script);
+    best.library = Math.min(best.library, performance.now() - begun);
+  }
+  return best;
+}
+
+function replay(RAPIER: Library, machine: Machine, { calls, settings, places: wanted }: Script): void {
+  const { gravity } = machine.mechanism;
+  const g = gravity.on ? gravity.magnitude : 0;
+  const world = new RAPIER.World({ x: g * Math.cos(gravity.angle), y: g * Math.sin(gravity.angle) });
+  Object.assign(world.integrationParameters, settings);
+  places = 0;
+  const twins = new Map<object, object>();
+  const twin = <T extends object>(original: T): T => twins.get(original) as T;
+  for (const call of calls) call(world, twin, twins);
+  world.free();
+  if (places !== wanted) throw new Error(`the library alone went elsewhere: ${places} instead of ${wanted}`);
+}

@@ -1,0 +1,17 @@
+<script setup lang="ts">
+/** What a field is called; to those who do not see where it stands also what it is of. */
+defineProps<{
+  for: string;
+  label: string;
+  /** What the field is of, where several of its name stand on the page: “block 2”. */
+  of?: string | undefined;
+  /** Hides the label from sight, for cells of a table. */
+  bare?: boolean;
+}>();
+</script>
+
+<template>
+  <label :for="$props.for" class="field-label" :class="{ 'visually-hidden': bare }"
+    >{{ label }}<span v-if="of" class="visually-hidden"> of {{ of }}</span></label
+  >
+</template>

@@ -1,0 +1,145 @@
+/** @jest-environment jsdom */
+import '../../../test/computing';
+import { addBar, HANDLERS, LOOSE_LISTS, readMachine, type Loose, type Mechanism } from '@yoke/core';
+import { nextTick } from 'vue';
+import { api } from '@/api/client';
+import { useLoose } from '@/stores/loose';
+import { useMachine } from '@/stores/machine';
+import { opened, show } from '../../../test/mounting';
+import LoosePart from './LoosePart.vue';
+
+const loose = (): Loose => useMachine().document!.loose as Loose;
+const names = () => loose().materials.map(({ name }) => name);
+const undo = async () => (useMachine().undo(), nextTick());
+
+beforeEach(async () => {
+  jest.spyOn(api, 'listMotors').mockResolvedValue({ motors: [], former: null });
+  await opened((machine) => {
+    addBar(machine.mechanism as Mechanism, [0, 0], [0.2, 0], 'Flap');
+    machine.loose.materials = [
+      { id: 'm1', name: 'steel' },
+      { id: 'm2', name: 'rubber' },
+    ];
+    machine.loose.pairs = [{ id: 'p1', a: 'm1', b: 'm2', friction: 0.7, restitution: 0.1 }];
+  });
+});
+
+describe('what parts meet', () => {
+  test.each([...LOOSE_LISTS])(
+    'one of “%s” is added as a document takes it, chosen, renamed and deleted',
+    async (list) => {
+      const { press, text, type } = await show(LoosePart);
+      // A source needs a kind of part, a gripper a body: what is lacking is said, and nothing is added.
+      if (list === 'sources') await press(`Add: ${HANDLERS.kinds.many}`);
+      await press(`Add: ${HANDLERS[list].many}`);
+      expect(loose()[list]).toHaveLength(1);
+      expect(readMachine(structuredClone(JSON.parse(JSON.stringify(useMachine().document)))).ok).toBe(true);
+      expect(useLoose().chosen).toMatchObject({ list });
+      await type(HANDLERS[list].one, 'My own');
+      expect(loose()[list][0]).toMatchObject({ name: 'My own' });
+      expect(text()).toContain('My own');
+      await press('Delete');
+      expect(loose()[list]).toHaveLength(0);
+      expect(useLoose().chosen).toBeNull();
+      await undo();
+      expect(loose()[list]).toHaveLength(1);
+    },
+  );
+
+  test('a source without any kind of part says what it needs', async () => {
+    const { press, alerts } = await show(LoosePart);
+    await press(`Add: ${HANDLERS.sources.many}`);
+    expect(alerts()[0]).toMatch(/kind of part/i);
+    expect(loose().sources).toHaveLength(0);
+  });
+
+  test('a kind of part that a source releases stays, and says so', async () => {
+    const { press, alerts } = await show(LoosePart);
+    await press(`Add: ${HANDLERS.kinds.many}`);
+    await press(`Add: ${HANDLERS.sources.many}`);
+    useLoose().chosen = { list: 'kinds', id: loose().kinds[0]!.id };
+    await nextTick();
+    await press('Delete');
+    expect(alerts()[0]).toMatch(/^It stays/);
+    expect(loose().kinds).toHaveLength(1);
+  });
+
+  test('a kind of part weighs what its shape and density say', async () => {
+    const { press, text, type, choose } = await show(LoosePart);
+    await press(`Add: ${HANDLERS.kinds.many}`);
+    await choose('Shape', 'box');
+    await type('Width', '100 mm');
+    await type('Height', '50 mm');
+    await choose('Mass', 'shape');
+    await type('Thickness', '20 mm');
+    await type('Density', '1000');
+    // 0.1 m × 0.05 m × 0.02 m of water's density.
+    expect(text()).toContain('0.1 kg a part');
+  });
+});
+
+describe('materials and their pairs', () => {
+  test('a new material gets a name; with a known one its pairs come from handbooks', async () => {
+    const { press } = await show(LoosePart);
+    await press('Add a material');
+    expect(names()).toEqual(['steel', 'rubber', 'material 3']);
+    const shown = await show(LoosePart);
+    const boxes = [...document.querySelectorAll<HTMLInputElement>('.material input')];
+    const last = boxes.at(-1)!;
+    last.value = 'wood';
+    last.dispatchEvent(new Event('input', { bubbles: true }));
+    last.dispatchEvent(new Event('change', { bubbles: true }));
+    await nextTick();
+    expect(names()).toContain('wood');
+    expect(loose().pairs.length).toBeGreaterThan(1);
+    expect(shown.text()).toMatch(/steel – wood|wood – steel/);
+  });
+
+  test('a material of which something is made stays; another goes with its pairs', async () => {
+    const { press, alerts, buttons } = await show(LoosePart);
+    await press(`Add: ${HANDLERS.belts.many}`);
+    const made = loose().belts[0]!.material;
+    const own = loose().materials.find(({ id }) => id === made)!.name;
+    await press(`Delete ${own}`);
+    expect(alerts()[0]).toBe(`${own} stays: ${loose().belts[0]!.name} is made of it.`);
+    const other = buttons().find((label) => /^Delete (steel|rubber)$/.test(label) && label !== `Delete ${own}`)!;
+    await press(other);
+    expect(loose().materials).toHaveLength(1);
+    expect(loose().pairs).toEqual([]);
+  });
+
+  test('pairs are added until each has its values, typed within what is possible, and deleted', async () => {
+    const { press, type, alerts } = await show(LoosePart);
+    await type('Friction', '0.55');
+    expect(loose().pairs[0]).toMatchObject({ friction: 0.55 });
+    await type('Bounce', '1.5');
+    expect(alerts()).toEqual(['At most 1 is possible.']);
+    expect(loose().pairs[0]).toMatchObject({ restitution: 0.1 });
+    // Two materials have three pairs: each with itself, and one with the other.
+    await press('Add a pair');
+    await press('Add a pair');
+    expect(loose().pairs).toHaveLength(3);
+    await press('Add a pair');
+    expect(alerts()).toContain('Every pair of materials has its values already.');
+    await press('Delete the pair');
+    expect(loose().pairs).toHaveLength(2);
+  });
+});
+
+test('a body touches parts as it is told, of a material that is chosen, or lets them through', async () => {
+  const { field } = await show(LoosePart);
+  const set = async (label: string, value: string) => {
+    const list = field(label);
+    list.value = value;
+    list.dispatchEvent(new Event('change', { bubbles: true }));
+    await nextTick();
+  };
+  const [body] = useMachine().document!.mechanism.bodies;
+  await set('Contact of Flap', 'exact');
+  expect(loose().solids).toEqual([{ body: body!.id, material: 'm1', as: 'exact' }]);
+  await set('Material of Flap', 'm2');
+  await set('Contact of Flap', 'hull');
+  expect(loose().solids).toEqual([{ body: body!.id, material: 'm2', as: 'hull' }]);
+  await set('Contact of Flap', 'none');
+  expect(loose().solids).toEqual([]);
+});
