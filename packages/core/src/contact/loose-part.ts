@@ -1,5 +1,5 @@
 import type { Collider, RigidBody } from '@dimforge/rapier2d-compat';
-import { boundsOf, placed, type Place2, type Point2, type RoundShape } from '../geometry';
+import { boundsOf, type Place2, type Point2, type RoundShape } from '../geometry';
 import type { MassProperties } from '../machine';
 
 /** A loose part in a run. */
@@ -91,9 +91,13 @@ export const areNear = (a: Box, b: Box, within: number): boolean =>
 export const reachOf = (pieces: readonly RoundShape[]): number =>
   Math.max(0, ...pieces.flatMap(({ corners, radius }) => corners.map(([x, y]) => Math.hypot(x, y) + radius)));
 
-/** Where the centre of mass of a part is. */
-export const centreOf = ({ mass, now }: LoosePart): Point2 =>
-  placed({ corners: [mass.centre], radius: 0 }, now).corners[0]!;
+/** Where the centre of mass of a part is, or would be at another pose. */
+export function centreOf({ mass, now }: LoosePart, at: Place2 = now): Point2 {
+  const [x, y] = mass.centre;
+  const c = Math.cos(at.angle);
+  const s = Math.sin(at.angle);
+  return [at.x + c * x - s * y, at.y + s * x + c * y];
+}
 
 /** Whether a part did not move in the last step: it rests, and the library leaves what it touches as it was. */
 export const rests = ({ before, now }: LoosePart): boolean => before === now;

@@ -60,21 +60,25 @@ export class ContactReader {
       // Of two points of which one alone was solved, the farther one still holds what was found in a step before.
       const stale = solved === 1 && count === 2 ? Number(manifold.contactDist(0) < manifold.contactDist(1)) : -1;
       let read = false;
+      let [x, y, c, s] = [0, 0, 1, 0];
       for (let i = solved === 0 ? -1 : count - 1; i >= 0; i--) {
         if (i === stale) continue;
         const along = manifold.contactImpulse(i);
         const across = manifold.contactTangentImpulse(i);
         if (along === 0 && across === 0) continue;
-        if (!read) manifold.normal(normal);
+        if (!read) {
+          manifold.normal(normal);
+          ({ x, y } = own.translation());
+          const angle = own.rotation();
+          [c, s] = [Math.cos(angle), Math.sin(angle)];
+        }
         read = presses = true;
         const found = flipped ? manifold.localContactPoint2(i, local) : manifold.localContactPoint1(i, local);
         if (!found) continue;
         const jx = sign * (along * normal.x - across * normal.y);
         const jy = sign * (along * normal.y + across * normal.x);
-        const place = own.translation();
-        const [c, s] = [Math.cos(own.rotation()), Math.sin(own.rotation())];
-        const px = place.x + c * local.x - s * local.y;
-        const py = place.y + s * local.x + c * local.y;
+        const px = x + c * local.x - s * local.y;
+        const py = y + s * local.x + c * local.y;
         addPush(push, forceAt([px, py], [jx, jy]));
       }
     });

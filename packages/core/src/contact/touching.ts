@@ -71,8 +71,12 @@ export class Touching {
   /** What others did to a carrier in the last step. */
   on(carrier: Toucher, others: readonly Toucher[]): Touch {
     const within = carrier.way + this.slack;
-    const near = others.filter(({ box, way }) => areNear(box, carrier.box, within + way));
-    if (near.length === 0) {
+    let near: Toucher[] | null = null;
+    for (let i = 0; i < others.length; i++) {
+      const other = others[i]!;
+      if (areNear(other.box, carrier.box, within + other.way)) (near ??= []).push(other);
+    }
+    if (near === null) {
       this.settled.delete(carrier);
       return NOTHING;
     }

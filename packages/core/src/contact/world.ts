@@ -1,5 +1,5 @@
 import type { PrismaticImpulseJoint, RigidBody, World } from '@dimforge/rapier2d-compat';
-import { placed, shapeDistance, type Place2, type Point2, type RoundShape } from '../geometry';
+import { placed, shapeDistance, type Place2, type Places, type Point2, type RoundShape } from '../geometry';
 import { GROUND, type Loose, type MassProperties, type Mechanism } from '../machine';
 import { colliderShapes, contactGroups, type ContactGroups } from './colliders';
 import { ContactError, engine, inLibrary, named, Stepper } from './engine';
@@ -56,7 +56,7 @@ export class LooseWorld {
     private readonly loose: Loose,
     mechanism: Mechanism,
     private readonly step: number,
-    poses: ReadonlyMap<string, Place2>,
+    poses: Places,
     frictionScale = 1,
   ) {
     const RAPIER = engine();
@@ -143,7 +143,7 @@ export class LooseWorld {
   }
 
   /** Adds pieces to a body of the mechanism, or to the ground. */
-  private carry(id: string, poses: ReadonlyMap<string, Place2>, pieces: readonly RoundShape[], material: string): void {
+  private carry(id: string, poses: Places, pieces: readonly RoundShape[], material: string): void {
     const RAPIER = engine();
     let carrier = this.carriers.get(id);
     if (!carrier) {
@@ -278,7 +278,7 @@ export class LooseWorld {
    * @param poses where the bodies of the mechanism are at its end
    * @param beltSpeed mean speed of a belt during the step, m/s
    */
-  advance(poses: ReadonlyMap<string, Place2>, beltSpeed: (belt: string) => number): void {
+  advance(poses: Places, beltSpeed: (belt: string) => number): void {
     for (const one of this.led) {
       const pose = poses.get(one.id) ?? one.pose;
       one.toucher.moveTo(pose);

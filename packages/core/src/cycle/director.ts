@@ -58,10 +58,13 @@ export class Director {
     this.sheet = compileSheet(this.sequence);
     this.net = new Net(this.sheet.steps.length, this.sheet.transitions, this.sheet.initial);
     this.begin = begin;
-    for (const cue of this.sequence.cues) this.armed.set(cue.id, true);
+    this.initial = new Set(this.sequence.cues.filter((cue) => isInitial(cue, this.sequence)).map(({ id }) => id));
+    for (const { id } of this.sequence.cues) this.armed.set(id, true);
   }
 
   private readonly begin: number;
+  /** Cues that wait for nothing before them. */
+  private readonly initial: ReadonlySet<string>;
 
   /** Sets a signal at the start of the run, without an edge. */
   preset(sensor: string, on: boolean): void {
@@ -184,7 +187,7 @@ export class Director {
       return true;
     }
     const verdict = cue.when ? judge(cue.when, world, fresh) : { holds: true, because: [] };
-    if (isInitial(cue, this.sequence)) {
+    if (this.initial.has(id)) {
       if (!verdict.holds) this.armed.set(id, true);
       else if (!this.armed.get(id)) return false;
     }

@@ -31,11 +31,22 @@ export const pushableBodies = ({ loose }: Machine): string[] => [
 
 const isNothing = ({ force: [x, y], moment }: Push) => x === 0 && y === 0 && moment === 0;
 
+const NOTHING = [0, 0, 0] as const;
+
+/** Adds a push, with its moment about a point, to three numbers of a knot. */
+function addAbout(values: Float64Array, from: number, { force, moment }: Push, x: number, y: number): void {
+  const [fx, fy] = force;
+  values[from] = values[from]! + fx;
+  values[from + 1] = values[from + 1]! + fy;
+  values[from + 2] = values[from + 2]! + moment - (x * fy - y * fx);
+}
+
 /** The share of a wrench that presses along gravity, as weight does; where it pulls the other way there is none. */
-function alongGravity([fx, fy, moment]: readonly [number, number, number], [gx, gy]: readonly [number, number]) {
-  const g = Math.hypot(gx, gy);
+function alongGravity(wrench: ArrayLike<number>, [gx, gy]: readonly [number, number]) {
+  const [fx, fy, moment] = [wrench[0]!, wrench[1]!, wrench[2]!];
+  const g = Math.sqrt(gx * gx + gy * gy);
   const along = g > 0 ? (fx * gx + fy * gy) / g : 0;
-  if (!(along > 0)) return [0, 0, 0] as const;
+  if (!(along > 0)) return NOTHING;
   // The same point of action: the moment goes with what is left of the force along its line.
   return [(along * gx) / g, (along * gy) / g, (moment * along * along) / (fx * fx + fy * fy)] as const;
 }
@@ -85,17 +96,13 @@ export class PartForces {
       return;
     }
     const [x, y] = this.mechanism.centreOf(body);
-    const about = ({ force: [fx, fy], moment }: Push) => [fx, fy, moment - (x * fy - y * fx)] as const;
-    const touch = about(touching);
-    const grip = about(held);
-    const carried = about(weight);
-    const rests = this.fadeTo(body, alongGravity(touch, gravity));
     const { values } = this;
-    for (let i = 0; i < 3; i++) {
-      values[i] = touch[i]! + grip[i]!;
-      values[3 + i] = carried[i]! + rests[i]!;
-    }
-    values[6] = values[7] = 0;
+    values.fill(0);
+    addAbout(values, 0, touching, x, y);
+    const rests = this.fadeTo(body, isNothing(touching) ? NOTHING : alongGravity(values, gravity));
+    addAbout(values, 0, held, x, y);
+    addAbout(values, 3, weight, x, y);
+    for (let i = 0; i < 3; i++) values[3 + i] = values[3 + i]! + rests[i]!;
     if (this.mechanism.isFree) this.goAlong(body, parts, [x, y]);
     this.wrenches.add(body, this.mechanism.isFree ? to + this.step : (from + to) / 2, values);
   }

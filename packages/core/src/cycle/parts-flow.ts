@@ -1,4 +1,4 @@
-import { LooseWorld, rests, type LoosePart } from '../contact';
+import { centreOf, LooseWorld, rests, type LoosePart } from '../contact';
 import { placed, shapeDistance, type Place2 } from '../geometry';
 import type { Cue, Machine, PartSource } from '../machine';
 import type { Scatter } from '../numeric';
@@ -169,40 +169,40 @@ export class PartsFlow {
   }
 
   private takeAway(from: number, to: number): void {
-    const { world } = this;
-    const { machine, agenda, log } = this.need;
-    for (const part of [...world!.parts]) {
-      // What rests gets nowhere.
-      if (rests(part)) continue;
-      const centre = (pose: Place2) => {
-        const [cx, cy] = part.mass.centre;
-        return [
-          pose.x + Math.cos(pose.angle) * cx - Math.sin(pose.angle) * cy,
-          pose.y + Math.sin(pose.angle) * cx + Math.cos(pose.angle) * cy,
-        ] as const;
-      };
-      const [x, y] = centre(part.now);
-      const sink = part.heldBy === null ? machine.loose.sinks.find((s) => within(s, x, y)) : undefined;
-      if (sink) {
-        let low = 0;
-        let high = 1;
-        for (let i = 0; i < 24; i++) {
-          const middle = (low + high) / 2;
-          const [mx, my] = centre(between(part.before, part.now, middle));
-          if (within(sink, mx, my)) high = middle;
-          else low = middle;
-        }
-        const at = from + high * (to - from);
-        world!.remove(part);
-        Object.assign(this.fates.get(part.number)!, { gone: at, sink: sink.id });
-        agenda.add(at, (time) => this.gone(sink.id, part, time));
-      } else if (y < this.floor || Math.abs(x) > 100) {
-        world!.remove(part);
-        this.fates.get(part.number)!.gone = to;
-        log.add(to, 'left', part.source, [this.events.get(part.number)], { part: part.number });
-        log.find({ code: 'left', severity: 'warning', time: to, subjects: [part.source], value: part.number });
-      }
+    const { parts } = this.world!;
+    for (let i = 0; i < parts.length; i++) {
+      const part = parts[i]!;
+      // What rests gets nowhere; the one that left makes room for the next.
+      if (!rests(part) && this.leaves(part, from, to)) i--;
     }
+  }
+
+  /** Takes a part away that came into a sink, or fell out of the machine. */
+  private leaves(part: LoosePart, from: number, to: number): boolean {
+    const { machine, agenda, log } = this.need;
+    const [x, y] = centreOf(part);
+    const sink = part.heldBy === null ? machine.loose.sinks.find((s) => within(s, x, y)) : undefined;
+    if (sink) {
+      let low = 0;
+      let high = 1;
+      for (let i = 0; i < 24; i++) {
+        const middle = (low + high) / 2;
+        const [mx, my] = centreOf(part, between(part.before, part.now, middle));
+        if (within(sink, mx, my)) high = middle;
+        else low = middle;
+      }
+      const at = from + high * (to - from);
+      this.world!.remove(part);
+      Object.assign(this.fates.get(part.number)!, { gone: at, sink: sink.id });
+      agenda.add(at, (time) => this.gone(sink.id, part, time));
+      return true;
+    }
+    if (y >= this.floor && Math.abs(x) <= 100) return false;
+    this.world!.remove(part);
+    this.fates.get(part.number)!.gone = to;
+    log.add(to, 'left', part.source, [this.events.get(part.number)], { part: part.number });
+    log.find({ code: 'left', severity: 'warning', time: to, subjects: [part.source], value: part.number });
+    return true;
   }
 
   private gone(sink: string, part: LoosePart, time: number): void {

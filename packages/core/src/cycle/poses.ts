@@ -4,14 +4,29 @@ import type { Machine } from '../machine';
 import { framePose, Kinematics } from '../mechanism';
 import type { AxisReader, MechanismSystem } from '../run';
 
+/** Poses of bodies, written once: as quick to make anew as a list. */
+class PoseTable {
+  /** @param rows where each body stands in the list */
+  constructor(
+    private readonly rows: ReadonlyMap<string, number>,
+    readonly list: readonly Place2[],
+  ) {}
+
+  get(body: string): Place2 | undefined {
+    const row = this.rows.get(body);
+    return row === undefined ? undefined : this.list[row];
+  }
+}
+
 /** The mechanism while a cycle is simulated: where its bodies are, and what it asks of the axes. */
 export class MechanismPoses {
-  /** Poses of the frames of all bodies at the time last moved to; another map as soon as one of them moves. */
-  poses: ReadonlyMap<string, Place2>;
+  /** Poses of the frames of all bodies at the time last moved to; another table as soon as one of them moves. */
+  poses: PoseTable;
   private readonly kinematics: Kinematics | null = null;
   private forward: ForwardDynamics | null = null;
   /** A mechanism of its own for questions, so that they do not move the one that runs. */
   private probe: { kinematics: Kinematics; inverse: InverseDynamics } | null = null;
+  private readonly rows: ReadonlyMap<string, number>;
   private readonly leading;
   private readonly led;
   /** State of the poses that were kept last. */
@@ -23,7 +38,12 @@ export class MechanismPoses {
     private readonly system: MechanismSystem | null,
     read: AxisReader,
   ) {
-    this.poses = new Map(machine.mechanism.bodies.map(({ id, pose }) => [id, pose]));
+    const { bodies } = machine.mechanism;
+    this.rows = new Map(bodies.map(({ id }, row) => [id, row]));
+    this.poses = new PoseTable(
+      this.rows,
+      bodies.map(({ pose }) => pose),
+    );
     const drives = system?.model?.drives.length ?? 0;
     const zeros = () => new Float64Array(drives);
     this.led = { position: zeros(), rate: zeros(), change: zeros() };
@@ -59,16 +79,16 @@ export class MechanismPoses {
     const { q } = state;
     this.kept ??= new Float64Array(q.length).fill(NaN);
     const { kept } = this;
-    let poses: Map<string, Place2> | null = null;
+    let poses: Place2[] | null = null;
     for (const body of model.bodies) {
       const { base } = body;
       // What stands keeps its very pose, so that others know it by that.
       if (q[base] === kept[base] && q[base + 1] === kept[base + 1] && q[base + 2] === kept[base + 2]) continue;
-      poses ??= new Map(this.poses);
-      poses.set(body.id, framePose(body, q));
+      poses ??= [...this.poses.list];
+      poses[this.rows.get(body.id)!] = framePose(body, q);
     }
     if (!poses) return;
-    this.poses = poses;
+    this.poses = new PoseTable(this.rows, poses);
     kept.set(q);
   }
 

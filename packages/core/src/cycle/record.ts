@@ -29,9 +29,10 @@ export interface PartFate {
 /** Keeps frames of parts in bounded memory: when it is full, every second frame goes and frames come half as often. */
 export class PartsRecorder {
   private times: number[] = [];
-  private frames: Float32Array[] = [];
-  private shifts: Float32Array[] = [];
-  private numbers = 0;
+  /** Where each frame begins in `data`, and where the next one will. */
+  private starts: number[] = [0];
+  private data = new Float32Array(4096);
+  private shifts: (readonly (readonly [number, number])[])[] = [];
   private stride = 1;
   private count = 0;
 
@@ -44,40 +45,46 @@ export class PartsRecorder {
     platforms: readonly (readonly [number, number])[],
   ): void {
     if (this.count++ % this.stride !== 0) return;
-    const frame = new Float32Array(parts.length * PART_WIDTH);
-    for (let i = 0, at = 0; i < parts.length; i++, at += PART_WIDTH) {
+    let at = this.starts.at(-1)!;
+    const end = at + parts.length * PART_WIDTH;
+    if (end > this.data.length) {
+      const longer = new Float32Array(Math.max(end, 2 * this.data.length));
+      longer.set(this.data);
+      this.data = longer;
+    }
+    const { data } = this;
+    for (let i = 0; i < parts.length; i++, at += PART_WIDTH) {
       const { number, now } = parts[i]!;
-      frame[at] = number;
-      frame[at + 1] = now.x;
-      frame[at + 2] = now.y;
-      frame[at + 3] = now.angle;
+      data[at] = number;
+      data[at + 1] = now.x;
+      data[at + 2] = now.y;
+      data[at + 3] = now.angle;
     }
     this.times.push(time);
-    this.frames.push(frame);
-    const shift = new Float32Array(2 * platforms.length);
-    for (let i = 0; i < platforms.length; i++) shift.set(platforms[i]!, 2 * i);
-    this.shifts.push(shift);
-    this.numbers += frame.length + 2 * platforms.length + 2;
-    if (this.numbers > this.most) this.thin();
+    this.starts.push(end);
+    this.shifts.push(platforms);
+    if (end + this.times.length * (2 * platforms.length + 2) > this.most) this.thin();
   }
 
   private thin(): void {
+    const { data, starts } = this;
     const even = (_: unknown, i: number) => i % 2 === 0;
+    this.starts = [0];
+    for (let k = 0, at = 0; k < this.times.length; k += 2) {
+      data.copyWithin(at, starts[k]!, starts[k + 1]);
+      this.starts.push((at += starts[k + 1]! - starts[k]!));
+    }
     this.times = this.times.filter(even);
-    this.frames = this.frames.filter(even);
     this.shifts = this.shifts.filter(even);
-    this.numbers = this.frames.reduce((sum, { length }, i) => sum + length + this.shifts[i]!.length + 2, 0);
     this.stride *= 2;
   }
 
   finish(): PartsRecord {
-    const starts = new Uint32Array(this.frames.length + 1);
-    this.frames.forEach(({ length }, i) => (starts[i + 1] = starts[i]! + length));
-    const data = new Float32Array(starts.at(-1)!);
-    this.frames.forEach((frame, i) => data.set(frame, starts[i]));
-    const width = this.shifts[0]?.length ?? 0;
-    const platforms = new Float32Array(width * this.shifts.length);
-    this.shifts.forEach((shift, i) => platforms.set(shift, i * width));
-    return { times: Float64Array.from(this.times), starts, data, platforms };
+    return {
+      times: Float64Array.from(this.times),
+      starts: Uint32Array.from(this.starts),
+      data: this.data.slice(0, this.starts.at(-1)),
+      platforms: Float32Array.from(this.shifts.flat(2)),
+    };
   }
 }

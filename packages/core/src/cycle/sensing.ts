@@ -1,11 +1,11 @@
 import { bodyOutline, bodyPieces, rests, type LoosePart } from '../contact';
-import { boundsOf, placed, shapeDistance, type Place2, type RoundShape } from '../geometry';
+import { boundsOf, placed, shapeDistance, type Place2, type Places, type RoundShape } from '../geometry';
 import { GROUND, type Machine, type Sensor } from '../machine';
 
 /** Poses of bodies at the start and at the end of a step. */
 export interface StepPoses {
-  before: ReadonlyMap<string, Place2>;
-  now: ReadonlyMap<string, Place2>;
+  before: Places;
+  now: Places;
 }
 
 const STILL: Place2 = { x: 0, y: 0, angle: 0 };
@@ -22,27 +22,28 @@ export function poseIn({ before, now }: StepPoses, body: string, share: number):
   return share >= 1 ? to : between(before.get(body) ?? to, to, share);
 }
 
-/** A ball round a shape, kept: most pieces are far from most sensors. */
-const balls = new WeakMap<RoundShape, { x: number; y: number; size: number }>();
-
-function ballRound(shape: RoundShape): { x: number; y: number; size: number } {
-  const known = balls.get(shape);
-  if (known) return known;
-  const [l, b, r, t] = boundsOf(shape);
-  const ball = { x: (l + r) / 2, y: (b + t) / 2, size: Math.hypot(r - l, t - b) / 2 };
-  balls.set(shape, ball);
-  return ball;
+/** A ball round a shape: its middle and its radius, m. */
+interface Ball {
+  x: number;
+  y: number;
+  size: number;
 }
 
-/** The smallest ball round a piece of a part, kept: m. */
-const smallest = new WeakMap<readonly RoundShape[], number>();
+function ballRound(shape: RoundShape): Ball {
+  const [l, b, r, t] = boundsOf(shape);
+  return { x: (l + r) / 2, y: (b + t) / 2, size: Math.hypot(r - l, t - b) / 2 };
+}
 
-function smallestOf(pieces: readonly RoundShape[]): number {
-  const known = smallest.get(pieces);
-  if (known !== undefined) return known;
-  const size = Math.min(...pieces.map((piece) => ballRound(piece).size));
-  smallest.set(pieces, size);
-  return size;
+/** Balls round the pieces of a part, and the size of the smallest, kept: most pieces are far from most sensors. */
+const balls = new WeakMap<readonly RoundShape[], { each: readonly Ball[]; smallest: number }>();
+
+function ballsRound(pieces: readonly RoundShape[]): { each: readonly Ball[]; smallest: number } {
+  const known = balls.get(pieces);
+  if (known) return known;
+  const each = pieces.map(ballRound);
+  const made = { each, smallest: Math.min(...each.map(({ size }) => size)) };
+  balls.set(pieces, made);
+  return made;
 }
 
 type Seeing = Extract<Sensor['sensing'], { kind: 'beam' | 'area' | 'proximity' }>;
@@ -57,6 +58,7 @@ export class Eye {
   /** Its face where it stands on the ground, and the box round it. */
   private readonly still: RoundShape | null;
   private readonly stillBox: readonly [number, number, number, number] | null;
+  private readonly stillBall: Ball | null;
   /** How many parts were near when it last looked and all rested; −1 where that was not so. */
   private settled = -1;
   /** The part seen last. */
@@ -76,6 +78,7 @@ export class Eye {
       this.face = { corners: [...this.face.corners].reverse(), radius: 0 };
     this.still = sensing.body === GROUND ? this.face : null;
     this.stillBox = this.still && boundsOf(this.still);
+    this.stillBall = this.still && ballRound(this.still);
     this.distance = sensing.kind === 'proximity' ? sensing.distance : 0;
     const watched = sensing.kind === 'proximity' ? sensing.bodies : [];
     this.bodies = machine.mechanism.bodies
@@ -89,17 +92,21 @@ export class Eye {
   /** Whether it sees something at a share of the step. */
   private sees(poses: StepPoses, parts: readonly LoosePart[], share: number, reach: number): boolean {
     const face = this.still ?? placed(this.face, poseIn(poses, this.sensing.body, share));
-    const near = ballRound(face);
+    const near = this.stillBall ?? ballRound(face);
     for (const { id, shape } of this.bodies)
       if (shapeDistance(face, placed(shape, poseIn(poses, id, share))) <= reach) return true;
     for (const part of parts) {
       const pose = between(part.before, part.now, share);
-      const [c, s] = [Math.cos(pose.angle), Math.sin(pose.angle)];
-      for (const piece of part.pieces) {
-        const { x, y, size } = ballRound(piece);
-        const far = Math.hypot(pose.x + c * x - s * y - near.x, pose.y + s * x + c * y - near.y) - size - near.size;
-        if (far > reach) continue;
-        if (shapeDistance(face, placed(piece, pose)) <= reach) {
+      const c = Math.cos(pose.angle);
+      const s = Math.sin(pose.angle);
+      const { each } = ballsRound(part.pieces);
+      for (let i = 0; i < each.length; i++) {
+        const { x, y, size } = each[i]!;
+        const dx = pose.x + c * x - s * y - near.x;
+        const dy = pose.y + s * x + c * y - near.y;
+        const within = size + near.size + reach;
+        if (dx * dx + dy * dy > within * within) continue;
+        if (shapeDistance(face, placed(part.pieces[i]!, pose)) <= reach) {
           this.part = part.number;
           return true;
         }
@@ -113,14 +120,20 @@ export class Eye {
     if (sensing.kind === 'proximity' && !sensing.parts) return [];
     const [l, b, r, t] = this.stillBox ?? boundsOf(placed(this.face, poseIn(poses, sensing.body, 1)));
     const carried = sensing.body === GROUND ? 0 : 0.05;
-    return parts.filter(
-      ({ now, before, size, kind }) =>
-        Math.max(now.x, before.x) + size + reach + carried >= l &&
-        Math.min(now.x, before.x) - size - reach - carried <= r &&
-        Math.max(now.y, before.y) + size + reach + carried >= b &&
-        Math.min(now.y, before.y) - size - reach - carried <= t &&
-        (sensing.sees.length === 0 || sensing.sees.includes(kind)),
-    );
+    const found: LoosePart[] = [];
+    for (let i = 0; i < parts.length; i++) {
+      const { now, before, size, kind } = parts[i]!;
+      const around = size + reach + carried;
+      if (
+        Math.max(now.x, before.x) + around >= l &&
+        Math.min(now.x, before.x) - around <= r &&
+        Math.max(now.y, before.y) + around >= b &&
+        Math.min(now.y, before.y) - around <= t &&
+        (sensing.sees.length === 0 || sensing.sees.includes(kind))
+      )
+        found.push(parts[i]!);
+    }
+    return found;
   }
 
   /** Looks needed in a step: so many that nothing small goes by between two of them. */
@@ -128,7 +141,7 @@ export class Eye {
     if (this.sensing.body !== GROUND || this.bodies.length > 0) return 4;
     let most = 1;
     for (const { before, now, pieces } of near) {
-      most = Math.max(most, Math.ceil((4 * Math.hypot(now.x - before.x, now.y - before.y)) / smallestOf(pieces)));
+      most = Math.max(most, Math.ceil((4 * Math.hypot(now.x - before.x, now.y - before.y)) / ballsRound(pieces).smallest));
     }
     return Math.min(16, most);
   }

@@ -16,6 +16,9 @@ export interface Place2 {
   angle: number;
 }
 
+/** Places by identifier. */
+export type Places = Pick<ReadonlyMap<string, Place2>, 'get'>;
+
 /** A shape carried to a place. */
 export function placed({ corners, radius }: RoundShape, { x, y, angle }: Place2): RoundShape {
   const c = Math.cos(angle);

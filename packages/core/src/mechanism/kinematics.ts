@@ -1,7 +1,7 @@
 import { clustersOf, type Cluster } from './clusters';
 import type { MechanismModel } from './model';
 import { CLOSED, close, Equations, SquareSystem } from './solver';
-import { copyOf, positionsOf, ratesOf, retract, type Positions, type Rates } from './state';
+import { copyOf, positionsOf, ratesOf, retract, retractSome, type Positions, type Rates } from './state';
 
 /** A pose: the state with its first and second derivative by time. */
 export interface MechanismState {
@@ -154,25 +154,29 @@ export class Kinematics {
     const moving = this.toMove(to);
     const { q } = this.state;
     this.step.fill(0);
-    for (const part of this.parts) {
-      if (!moving.includes(part)) {
-        part.steps = 0;
-        continue;
-      }
-      const { cluster, past, steps } = part;
-      const weights = ONWARD[steps]!;
-      const oldest = past.pop()!;
-      past.unshift(oldest);
-      cluster.columns.forEach((j, i) => {
-        let sum = (weights[0]! - 1) * q[j]!;
-        // The oldest pose stands first already, and is read last.
-        for (let k = 1; k <= steps; k++) sum += weights[k]! * past[k % past.length]![i]!;
-        this.step[j] = sum;
-        oldest[i] = q[j]!;
-      });
-      part.steps = Math.min(steps + 1, past.length);
+    for (let p = 0; p < this.parts.length; p++) {
+      const part = this.parts[p]!;
+      if (moving.includes(part)) this.guess(part, q);
+      else part.steps = 0;
     }
     return this.lead(moving, to, true);
+  }
+
+  /** Writes the way of a part to where it would be next, and keeps where it is. */
+  private guess(part: Led, q: Positions): void {
+    const { step } = this;
+    const { columns } = part.cluster;
+    const { past, steps } = part;
+    const [now, first = 0, second = 0, third = 0] = ONWARD[steps]!;
+    const [a, b, c] = past as [Float64Array, Float64Array, Float64Array];
+    for (let i = 0; i < columns.length; i++) {
+      const j = columns[i]!;
+      step[j] = (now! - 1) * q[j]! + first * a[i]! + second * b[i]! + third * c[i]!;
+      c[i] = q[j]!;
+    }
+    // The oldest of them holds the present pose now.
+    part.past = [c, a, b];
+    part.steps = Math.min(steps + 1, past.length);
   }
 
   /** Parts with a drive that is not where it is wanted. */
@@ -247,18 +251,14 @@ export class Kinematics {
     const { model, trial, step, equations, tied } = this;
     const { q } = this.state;
     retract(model, q, step, trial);
-    for (const part of moving) {
-      // The unknowns of the part itself are written anew.
-      if (moving.length > 1) step.fill(0);
-      if (!this.correct(part)) return false;
-    }
+    for (const part of moving) if (!this.correct(part)) return false;
     // Equations that were left out as redundant must still hold.
     if (this.redundant && equations.largest(tied) > 1e-6) return false;
     q.set(trial);
     return true;
   }
 
-  /** Corrects the trial pose of a part by Newton; the unknowns of others in `step` are nothing. */
+  /** Corrects the trial pose of a part by Newton. */
   private correct({ cluster, system }: Led): boolean {
     const { equations, model, trial, step, right, wanted } = this;
     const { rows, columns } = cluster;
@@ -270,7 +270,7 @@ export class Kinematics {
       if (!system.factor(equations.values)) return false;
       for (let i = 0; i < rows.length; i++) right[rows[i]!] = -equations.phi[rows[i]!]!;
       system.solve(right, step);
-      retract(model, trial, step, trial);
+      retractSome(columns, trial, step, trial);
       let size = 0;
       for (let i = 0; i < columns.length; i++) {
         const j = columns[i]!;

@@ -42,6 +42,14 @@ export function retract(
   for (let j = 0; j < size; j++) out[j] = q[j]! + share * way[j]! * (units ? units[j]! : 1);
 }
 
+/** As {@link retract}, of some unknowns alone, which must be those of whole bodies. */
+export function retractSome(unknowns: ArrayLike<number>, q: Positions, way: Rates, out: Positions): void {
+  for (let i = 0; i < unknowns.length; i++) {
+    const j = unknowns[i]!;
+    out[j] = q[j]! + way[j]!;
+  }
+}
+
 /** x, y and θ of a body out of anything that goes by unknowns: a state, or samples of it. */
 export function ofBody<T>(list: ArrayLike<T>, body: number): [x: T, y: T, angle: T] {
   const base = baseOfBody(body);
