@@ -30,6 +30,8 @@ export class SparseLu {
   private factors = new Float64Array();
   /** Where each entry of the matrix goes among the factors. */
   private target = new Int32Array();
+  /** What each step of the elimination changes among the factors, in the order of these steps. */
+  private changed = new Int32Array();
   private work = new Float64Array();
   private readonly shares: Float64Array;
   private readonly largests: Float64Array;
@@ -94,29 +96,34 @@ export class SparseLu {
   }
 
   private refactor(values: ArrayLike<number>, trust: number): boolean {
-    const { size, work, factors, rowStart, columnOf, diagonalAt, target, shares, largests } = this;
+    const { size, factors, rowStart, columnOf, diagonalAt, target, changed, shares, largests } = this;
     factors.fill(0);
     for (let k = 0; k < target.length; k++) factors[target[k]!] = factors[target[k]!]! + values[k]!;
+    let next = 0;
     for (let i = 0; i < size; i++) {
       const begin = rowStart[i]!;
       const end = rowStart[i + 1]!;
       const diagonal = diagonalAt[i]!;
       let largest = 0;
       for (let p = begin; p < end; p++) {
-        work[columnOf[p]!] = factors[p]!;
         const magnitude = Math.abs(factors[p]!);
         if (magnitude > largest) largest = magnitude;
       }
       for (let p = begin; p < diagonal; p++) {
         const k = columnOf[p]!;
         const above = diagonalAt[k]!;
-        const factor = work[k]! / factors[above]!;
-        work[k] = factor;
-        if (factor !== 0)
-          for (let q = above + 1; q < rowStart[k + 1]!; q++)
-            work[columnOf[q]!] = work[columnOf[q]!]! - factor * factors[q]!;
+        const last = rowStart[k + 1]!;
+        const factor = factors[p]! / factors[above]!;
+        factors[p] = factor;
+        if (factor === 0) {
+          next += last - above - 1;
+          continue;
+        }
+        for (let q = above + 1; q < last; q++) {
+          const at = changed[next++]!;
+          factors[at] = factors[at]! - factor * factors[q]!;
+        }
       }
-      for (let p = begin; p < end; p++) factors[p] = work[columnOf[p]!]!;
       const pivot = Math.abs(factors[diagonal]!);
       largests[i] = largest;
       if (!(pivot > trust * shares[i]! * largest) || !Number.isFinite(pivot)) return false;
@@ -225,6 +232,14 @@ export class SparseLu {
     this.columnOf = Int32Array.from(all);
     this.diagonalAt = diagonal;
     this.factors = new Float64Array(all.length);
+    const changed: number[] = [];
+    slots.forEach((slot, i) => {
+      for (let p = starts[i]!; p < diagonal[i]!; p++) {
+        const k = all[p]!;
+        for (let q = diagonal[k]! + 1; q < starts[k + 1]!; q++) changed.push(slot.get(all[q]!)!);
+      }
+    });
+    this.changed = Int32Array.from(changed);
     const { rows, columns } = this.pattern;
     this.target = Int32Array.from(rows, (r, k) => slots[rowPlace[r]!]!.get(columnPlace[columns[k]!]!)!);
   }
