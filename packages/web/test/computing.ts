@@ -6,10 +6,12 @@ import {
   isHeldBack,
   rankMotors,
   readCatalogue,
+  runLead,
   runMachine,
   type Machine,
   type MotionOption,
   type Motor,
+  type PathLead,
 } from '@yoke/core';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -50,6 +52,7 @@ jest.mock('comlink', () => ({
     },
     check: async (machine: Machine) => checkSheet(machine),
     compare: (machine: Machine, axisId: string, options: MotionOption[]) => compareMotions(machine, axisId, options),
+    lead: async (machine: Machine, lead: PathLead) => runLead(machine, lead),
     confirm: confirmProposals,
   }),
 }));

@@ -51,6 +51,8 @@ export interface Shown {
   alerts(): string[];
 }
 
+const STAGES = ['build', 'move', 'cue', 'run', 'size', 'deliver'];
+
 const named = (element: Element): string =>
   (element.getAttribute('aria-label') ?? element.textContent ?? '').replace(/\s+/g, ' ').trim();
 
@@ -58,7 +60,10 @@ const named = (element: Element): string =>
 export async function show(component: Component, props: Record<string, unknown> = {}): Promise<Shown> {
   const router = createRouter({
     history: createMemoryHistory(),
-    routes: [{ path: '/:path(.*)*', component: { template: '<i />' } }],
+    routes: [
+      ...STAGES.map((name) => ({ path: `/machine/:id/${name}`, name, component: { template: '<i />' } })),
+      { path: '/:path(.*)*', component: { template: '<i />' } },
+    ],
   });
   await router.push('/machine/m1/build');
   const wrapper = mount(component, { props, attachTo: document.body, global: { plugins: [router] } });

@@ -35,7 +35,7 @@ beforeEach(() => {
 });
 
 describe('laws', () => {
-  const HEIGHT = 0.3;
+  const HEIGHT = 0.2;
   const TIME = 0.5;
   beforeEach(() =>
     opened((machine) => {
@@ -51,7 +51,7 @@ describe('laws', () => {
     // Characteristic values: VDI 2143 part 1, table of standard laws (from memory); each follows from its formula.
     expect(figures('Polynomial 3-4-5')).toEqual(['1.875', '5.774', '60.000']);
     expect(figures('Simple harmonic')).toEqual(['1.571', '4.935', '∞']);
-    expect(figures('Cycloidal')).toEqual(['2.000', '6.283', '39.478']);
+    expect(figures('Inclined sine')).toEqual(['2.000', '6.283', '39.478']);
     expect(figures('Modified sine')).toEqual(['1.760', '5.528', '69.466']);
     expect(figures('Modified trapezoid')).toEqual(['2.000', '4.888', '61.426']);
   });
@@ -59,7 +59,7 @@ describe('laws', () => {
   test('are compared on the axis: peaks are the figures times height over time', async () => {
     const shown = await show(LawsPart);
     await until(() => shown.wrapper.findAll('section[aria-label="Comparison on this axis"] tbody tr').length === 3);
-    const now = row(shown, 'Comparison on this axis', 'Now');
+    const now = row(shown, 'Comparison on this axis', 'As it is');
     expect(Number(now[1])).toBeCloseTo((1000 * 1.875 * HEIGHT) / TIME, 0);
     expect(Number(now[2])).toBeCloseTo((5.7735 * HEIGHT) / TIME ** 2, 2);
     const sine = row(shown, 'Comparison on this axis', 'Modified sine');
@@ -87,8 +87,8 @@ describe('laws', () => {
 
   test('what is read about a law is that of the chosen one; unticked ones are not compared', async () => {
     const shown = await show(LawsPart);
-    await shown.press('Cycloidal');
-    expect(shown.wrapper.find('.detail').text()).toContain('Cycloidal');
+    await shown.press('Inclined sine');
+    expect(shown.wrapper.find('.detail').text()).toContain('Inclined sine');
     await shown.wrapper.find('[aria-label="Compare Modified trapezoid"] input, input[aria-label="Compare Modified trapezoid"]').setValue(false); // prettier-ignore
     await until(() => shown.wrapper.findAll('section[aria-label="Comparison on this axis"] tbody tr').length === 2);
     expect(shown.text()).not.toContain('Take Modified trapezoid');
@@ -181,6 +181,7 @@ describe('a led tool point', () => {
     await opened(table);
     const shown = await show(LeadPart);
     await shown.press('Lead a tool point');
+    await until(() => shown.text().includes('What comes of it'));
     await shown.press('Delete Tool 1');
     expect(useMachine().document!.leads).toEqual([]);
     useMachine().undo();
