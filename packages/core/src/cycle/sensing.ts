@@ -141,7 +141,10 @@ export class Eye {
     if (this.sensing.body !== GROUND || this.bodies.length > 0) return 4;
     let most = 1;
     for (const { before, now, pieces } of near) {
-      most = Math.max(most, Math.ceil((4 * Math.hypot(now.x - before.x, now.y - before.y)) / ballsRound(pieces).smallest));
+      most = Math.max(
+        most,
+        Math.ceil((4 * Math.hypot(now.x - before.x, now.y - before.y)) / ballsRound(pieces).smallest),
+      );
     }
     return Math.min(16, most);
   }
