@@ -23,6 +23,26 @@ export { BLOCKS, blockSchema, type ServoBlock } from './block';
 export { masterSchema } from './motion';
 export * from './draw';
 export * from './edit-mechanism';
+export {
+  addPathPoint,
+  addPointBehind,
+  meetsItself,
+  nearestPiece,
+  pathHandles,
+  removePathPoint,
+  withPathHandle,
+  type PathHandle,
+} from './path-edit';
+export {
+  arcFacts,
+  cornerRadius,
+  leastRadius,
+  roundCorners,
+  tangentArc,
+  withArc,
+  type ArcFacts,
+  type NoRoom,
+} from './path-arcs';
 export { applyVariant, newVariant } from './variant';
 export { variantSchema } from './variant-schema';
 export type { PathLead } from './lead';

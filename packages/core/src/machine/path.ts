@@ -61,19 +61,47 @@ export function mapPath<S extends PathShape>(of: S, move: (at: Readonly<At>) => 
   };
 }
 
-/** A path with one of its {@link pathPoints} put elsewhere; the points between which an arc bends stay. */
+/**
+ * Where a point lies when the line that it stands beside is turned and stretched into another one; where the line has
+ * no length it goes along with its beginning.
+ */
+export function carriedAlong(
+  point: Readonly<At>,
+  [from, to]: readonly [Readonly<At>, Readonly<At>],
+  [newFrom, newTo]: readonly [Readonly<At>, Readonly<At>],
+): At {
+  const [dx, dy] = [to[0] - from[0], to[1] - from[1]];
+  const square = dx * dx + dy * dy;
+  const [px, py] = [point[0] - from[0], point[1] - from[1]];
+  if (square === 0) return [newFrom[0] + px, newFrom[1] + py];
+  const along = (px * dx + py * dy) / square;
+  const beside = (py * dx - px * dy) / square;
+  const [ex, ey] = [newTo[0] - newFrom[0], newTo[1] - newFrom[1]];
+  return [newFrom[0] + along * ex - beside * ey, newFrom[1] + along * ey + beside * ex];
+}
+
+/** A path with one of its {@link pathPoints} put elsewhere; arcs keep their form between the points that they join. */
 export function withPathPoint(of: PathShape, index: number, at: At): PathShape {
   let k = -1;
   const next = (own: Readonly<At>): At => (++k === index ? at : [...own]);
   if (of.kind === 'circle') return { ...of, centre: next(of.centre) };
   if (of.kind === 'loop') return { ...of, through: of.through.map(next) };
-  return {
-    ...of,
-    start: next(of.start),
-    pieces: of.pieces.map((piece) =>
-      piece.kind === 'spline' ? { ...piece, through: piece.through.map(next) } : { ...piece, to: next(piece.to) },
-    ),
-  };
+  const start = next(of.start);
+  let from = start;
+  const pieces = of.pieces.map((piece, i): PathPiece => {
+    if (piece.kind === 'spline') {
+      const through = piece.through.map(next);
+      from = through.at(-1)!;
+      return { ...piece, through };
+    }
+    const begin = from;
+    const to = (from = next(piece.to));
+    if (piece.kind !== 'arc') return { ...piece, to };
+    const was = pieceEnds(of, i);
+    const stands = begin[0] === was[0][0] && begin[1] === was[0][1] && to[0] === was[1][0] && to[1] === was[1][1];
+    return { ...piece, via: stands ? [...piece.via] : carriedAlong(piece.via, was, [begin, to]), to };
+  });
+  return { ...of, start, pieces };
 }
 
 const circlePoint = ({ centre: [x, y], radius }: Extract<PathShape, { kind: 'circle' }>, angle: number): At => [

@@ -16,6 +16,7 @@ import { useBoard } from '@/stores/board';
 import { useMachine } from '@/stores/machine';
 import { useBoardDrawing } from './useBoardDrawing';
 import { useBoardSpots } from './useBoardSpots';
+import { usePathHandles } from './usePathHandles';
 
 /** Pointer work on the drawing board: choosing, redrawing, moving by hand, and every drawing tool. */
 export function useBoardTools(projection: Ref<Projection>) {
@@ -27,8 +28,14 @@ export function useBoardTools(projection: Ref<Projection>) {
   const here = shallowRef<Spot | null>(null);
   /** A box that chooses what lies in it. */
   const band = ref<{ from: At; to: At } | null>(null);
+  const paths = usePathHandles(projection);
   let gesture:
-    { kind: 'point'; place: Place } | { kind: 'bodies'; from: At } | { kind: 'grip' } | { kind: 'band' } | null = null;
+    | { kind: 'point'; place: Place }
+    | { kind: 'path' }
+    | { kind: 'bodies'; from: At }
+    | { kind: 'grip' }
+    | { kind: 'band' }
+    | null = null;
   let grip: { base: number; x: number; y: number } | null = null;
   let gestures = 0;
 
@@ -52,7 +59,7 @@ export function useBoardTools(projection: Ref<Projection>) {
     const spot = spotAt(event, svg);
     here.value = spot;
     svg.setPointerCapture(event.pointerId);
-    if (board.tool === 'choose') return chooseDown(event, spot);
+    if (board.tool === 'choose') return chooseDown(event, spot, svg);
     if (board.tool === 'hand') return handDown(spot, projection.value, event, svg);
     if (!needsStartPose()) return;
     if (TWO_ENDED.has(board.tool)) {
@@ -71,7 +78,18 @@ export function useBoardTools(projection: Ref<Projection>) {
     return true;
   }
 
-  function chooseDown(event: PointerEvent, spot: Spot): void {
+  /** Where the pointer is, without snapping. */
+  function freeAt(event: MouseEvent, svg: SVGSVGElement): At {
+    const box = svg.getBoundingClientRect();
+    return projection.value.world(event.clientX - box.left, event.clientY - box.top);
+  }
+
+  function chooseDown(event: PointerEvent, spot: Spot, svg: SVGSVGElement): void {
+    if (!event.shiftKey && paths.take(freeAt(event, svg))) {
+      gesture = { kind: 'path' };
+      gestures++;
+      return;
+    }
     if (
       spot.place &&
       spot.place.body !== GROUND &&
@@ -84,9 +102,11 @@ export function useBoardTools(projection: Ref<Projection>) {
       gestures++;
       return;
     }
-    if (spot.id) {
-      if (!board.selection.includes(spot.id) || event.shiftKey) board.select(spot.id, event.shiftKey);
-      if (spot.bodies.length > 0 && board.mechanism!.bodies.some(({ id }) => id === spot.id)) {
+    const id = spot.id ?? paths.pathAt(freeAt(event, svg))?.id ?? null;
+    if (id) {
+      if (!board.selection.includes(id) || event.shiftKey) board.select(id, event.shiftKey);
+      else board.pathPiece = paths.pieceAt(freeAt(event, svg))?.piece ?? null;
+      if (spot.bodies.length > 0 && board.mechanism!.bodies.some((body) => body.id === id)) {
         gesture = { kind: 'bodies', from: spot.at };
         gestures++;
       }
@@ -128,8 +148,7 @@ export function useBoardTools(projection: Ref<Projection>) {
     if (gesture.kind === 'point') {
       const { place } = gesture;
       // A point does not snap to itself, nor to what hangs on it.
-      const box = svg.getBoundingClientRect();
-      const free = projection.value.world(event.clientX - box.left, event.clientY - box.top);
+      const free = freeAt(event, svg);
       const other =
         spot.place && Math.hypot(spot.at[0] - worldOf(m, place)[0], spot.at[1] - worldOf(m, place)[1]) > 1e-9;
       const to: At = other ? spot.at : board.snapping && !event.altKey ? snapGrid(free) : free;
@@ -138,6 +157,8 @@ export function useBoardTools(projection: Ref<Projection>) {
         (draft) => redrawPoint(draft.mechanism as Mechanism, place, to),
         `redraw-${gestures}`,
       );
+    } else if (gesture.kind === 'path') {
+      paths.drag(spot.at, gestures);
     } else if (gesture.kind === 'bodies') {
       const by: At = [spot.at[0] - gesture.from[0], spot.at[1] - gesture.from[1]];
       if (Math.hypot(...by) < 1e-9) return;
@@ -145,9 +166,8 @@ export function useBoardTools(projection: Ref<Projection>) {
       const chosen = new Set(board.selection);
       board.draw('move', (draft) => moveBodies(draft.mechanism as Mechanism, chosen, by), `move-${gestures}`);
     } else if (gesture.kind === 'grip' && grip && board.model && board.hand) {
-      const box = svg.getBoundingClientRect();
       const q = copyOf(board.hand);
-      dragTowards(board.model, q, grip, projection.value.world(event.clientX - box.left, event.clientY - box.top));
+      dragTowards(board.model, q, grip, freeAt(event, svg));
       board.hand = q;
     } else if (gesture.kind === 'band' && band.value) band.value = { ...band.value, to: spot.at };
   }
@@ -181,7 +201,15 @@ export function useBoardTools(projection: Ref<Projection>) {
     if (start.value || clicked.value.length > 0) {
       start.value = null;
       clicked.value = [];
-    } else board.tool = 'choose';
+    } else if (board.tool !== 'choose') board.tool = 'choose';
+    else if (board.pathHandle !== null) board.pathHandle = null;
+    else board.select(null);
+  }
+
+  /** A double click ends what is being clicked, or adds a point to the chosen path. */
+  function twice(event: MouseEvent, svg: SVGSVGElement): void {
+    if (clicked.value.length > 0) finishCorners(false);
+    else if (paths.path.value) paths.add(freeAt(event, svg));
   }
 
   const readout = computed(() => {
@@ -208,5 +236,5 @@ export function useBoardTools(projection: Ref<Projection>) {
     return `${distance}; angle at the second point ${formatQuantity(between, 'angle', machine.units, 5)}`;
   });
 
-  return { start, here, clicked, band, points, down, move, up, cancel, finishCorners, readout, measured };
+  return { start, here, clicked, band, points, paths, down, move, up, cancel, twice, finishCorners, readout, measured };
 }

@@ -58,6 +58,10 @@ export const TOOL_HINTS: Record<Tool, string> = {
   measure: 'Click two points for their distance, a third for the angle between.',
 };
 
+/** What is asked for while a path is chosen. */
+export const PATH_HINT =
+  'Drag a point of the path, or the diamond by which an arc bends. Double click on the line adds a point, Delete takes the chosen one away.';
+
 /** Tools that are drawn from one end to another. */
 export const TWO_ENDED: ReadonlySet<Tool> = new Set([
   'bar',

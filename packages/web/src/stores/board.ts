@@ -61,6 +61,9 @@ export const useBoard = defineStore('board', () => {
   const message = ref('');
   /** A freedom whose small motion is shown as a ghost. */
   const ghost = ref<number | null>(null);
+  /** Of the chosen path: the point taken hold of last, by its place among the handles, and the piece pointed at last. */
+  const pathHandle = ref<number | null>(null);
+  const pathPiece = ref<number | null>(null);
 
   const mechanism = computed<Mechanism | null>(() => machine.document?.mechanism ?? null);
   const prepared = computed(() =>
@@ -81,6 +84,7 @@ export const useBoard = defineStore('board', () => {
       ghost.value = null;
     },
   );
+  watch([selection, tool], () => (pathHandle.value = pathPiece.value = null));
   watch(
     () => machine.id,
     () => {
@@ -197,6 +201,8 @@ export const useBoard = defineStore('board', () => {
     colouring,
     message,
     ghost,
+    pathHandle,
+    pathPiece,
     mechanism,
     prepared,
     model,

@@ -6,10 +6,11 @@ import LooseDrawing from '@/components/loose/LooseDrawing.vue';
 import MechanismDrawing from '@/components/mechanism/MechanismDrawing.vue';
 import { useBoardTools } from '@/composables/useBoardTools';
 import { useMechanismColours } from '@/composables/useMechanismColours';
-import { TOOL_HINTS } from '@/lib/board-tools';
+import { PATH_HINT, TOOL_HINTS } from '@/lib/board-tools';
 import { extent, project, viewOf } from '@/lib/board-view';
 import { niceStep } from '@/lib/ticks';
 import { useBoard, useCursor, useMachine, useRun } from '@/stores';
+import PathHandles from './PathHandles.vue';
 
 /** The drawing board itself: grid, mechanism, what is being drawn, pan and zoom. */
 const board = useBoard();
@@ -25,7 +26,7 @@ const view = computed(
 );
 const projection = computed(() => project(view.value, width.value, height.value));
 const tools = useBoardTools(projection);
-const { clicked, band, readout, measured } = tools;
+const { clicked, band, readout, measured, paths } = tools;
 
 // The view is kept while something is drawn, so that the drawing does not slide away under the pointer.
 watch([width, height, () => board.mechanism?.bodies.length], ([w, h]) => {
@@ -139,7 +140,9 @@ useEventListener(window, 'keydown', (event) => {
   if ((event.target as HTMLElement).closest('input, textarea, [role="combobox"]')) return;
   if (event.key === 'Escape') tools.cancel();
   else if (event.key === 'Enter' && clicked.value.length > 0) tools.finishCorners(false);
-  else if (event.key === 'Delete' || event.key === 'Backspace') board.remove();
+  else if (event.key === 'Delete' || event.key === 'Backspace') {
+    if (!paths.remove()) board.remove();
+  }
 });
 
 defineExpose({ fit });
@@ -159,7 +162,7 @@ defineExpose({ fit });
       @pointercancel="cancel"
       @wheel="wheel"
       @contextmenu.prevent
-      @dblclick="clicked.length > 0 && tools.finishCorners(false)"
+      @dblclick="tools.twice($event, svg!)"
     >
       <path v-for="(line, i) in gridLines" :key="i" class="grid" :class="{ main: line.main }" :d="line.d" />
       <template v-if="board.mechanism && width > 0">
@@ -202,6 +205,7 @@ defineExpose({ fit });
           r="2.6"
         />
       </template>
+      <PathHandles :paths :projection />
       <path v-if="preview" class="preview" :d="preview" />
       <circle
         v-for="(p, i) in clicked"
@@ -220,7 +224,7 @@ defineExpose({ fit });
         :height="Math.abs(projection.y(band.to[1]) - projection.y(band.from[1]))"
       />
     </svg>
-    <p class="hint">{{ board.message || TOOL_HINTS[board.tool] }}</p>
+    <p class="hint">{{ board.message || (paths.path.value ? PATH_HINT : TOOL_HINTS[board.tool]) }}</p>
     <p class="readout figures">{{ measured ?? readout }}</p>
     <div v-if="board.hand" class="held">
       Moved by hand.
