@@ -4,7 +4,6 @@ import '@fontsource/barlow/latin-600.css';
 import '@fontsource/barlow-condensed/latin-400.css';
 import '@fontsource/barlow-condensed/latin-500.css';
 import '@fontsource/barlow-condensed/latin-600.css';
-import '@fontsource/b612-mono/latin-400.css';
 import 'element-plus/theme-chalk/base.css';
 import 'element-plus/theme-chalk/el-button.css';
 import 'element-plus/theme-chalk/el-input.css';

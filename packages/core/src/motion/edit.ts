@@ -189,6 +189,15 @@ export function shiftPlan(plan: MotionPlan, by: number, newId: () => string): Mo
   return { ...rest, ...(knee ? { knee } : {}), start, segments: [...moved(tail, -advance), ...moved(head, 0)] };
 }
 
+/** The plan ends somewhere else: by its last move alone, its start and all before stay. */
+export function endPlanAt(plan: MotionPlan, position: number): MotionPlan {
+  const last = plan.segments.findLastIndex(({ kind }) => kind === 'move');
+  return withSegments(
+    plan,
+    plan.segments.map((segment, i) => (i === last && segment.kind === 'move' ? { ...segment, to: position } : segment)),
+  );
+}
+
 /** All positions stretched about the start by a factor; −1 turns the motion round. Knees in motion go with it. */
 export function scalePlan(plan: MotionPlan, factor: number): MotionPlan {
   const place = (position: number) => plan.start + (position - plan.start) * factor;

@@ -1,12 +1,22 @@
 import { FormulaError } from '../formula';
-import { blendCorners, emptyCurvePoint, pathCorners, pathCurve, PathError, type Curve } from '../geometry';
-import { addGuide, cycleTime, freeId, newAxis, type Axis, type Machine, type PathLead } from '../machine';
+import { emptyCurvePoint, pathCorners, pathCurve, PathError, type Curve } from '../geometry';
+import {
+  addGuide,
+  cycleTime,
+  freeId,
+  newAxis,
+  type Axis,
+  type Machine,
+  type MechanismPath,
+  type PathLead,
+} from '../machine';
 import { copyOf, leadPose } from '../mechanism';
 import { formulaScope, MachineMotions, motionAt, sampleMotion, type Motion, movingMachine } from '../motion';
 import { explainMechanismFinding } from './explain-mechanism';
 import { leadTimes, rowsWithKnees } from './lead-grid';
 import { leadMotion } from './lead-law';
 import { runMechanism } from './mechanism';
+import { leadShape } from './path-length';
 import { MechanismSystem, type AxisMotions } from './system';
 
 /** What a tool point does along its path, sample by sample. SI units. */
@@ -59,8 +69,6 @@ export interface LeadResult {
   notes: string[];
 }
 
-type DrawnShape = Machine['mechanism']['paths'][number]['shape'];
-
 const STATIONS = 240;
 
 /** Leads the tool point along its path and finds the motions its axes must make, so that they can be kept. */
@@ -81,7 +89,7 @@ export function runLead(machine: Machine, lead: PathLead): LeadResult {
   }
   let curve: Curve;
   let motion: Motion;
-  const shape = blendCorners(path.shape, lead.blend) as DrawnShape;
+  const shape = leadShape(machine, lead)!;
   const T = cycleTime(machine);
   const motions = new MachineMotions(movingMachine(machine));
   try {
@@ -96,7 +104,12 @@ export function runLead(machine: Machine, lead: PathLead): LeadResult {
   const corners = pathCorners(shape);
   if (corners.length > 0)
     result.notes.push(
-      `The direction of “${path.name}” jumps at ${corners.length} ${corners.length === 1 ? 'corner' : 'corners'} (first at ${show(corners[0]!.at)}): the tool would have to change its velocity at once. Blend the corners.`,
+      `The direction of “${path.name}” jumps at ${corners
+        .slice(0, 4)
+        .map(({ at }) => show(at))
+        .join(
+          ', ',
+        )}${corners.length > 4 ? ` and ${corners.length - 4} more corners` : ''}: a sharp corner allows no speed but 0. Blend the corners, or let the tool stop there.`,
     );
   if (!curve.closed) {
     const end = motionAt(motion, T, 'before').position;
@@ -153,7 +166,7 @@ function peakOf({ times, arc, tangential, normal, curvature, total }: LeadSample
 }
 
 /** The machine with the tool point held on the path and led along it, the axes to be found let go. */
-function ledMachine(machine: Machine, lead: PathLead, shape: DrawnShape): { machine: Machine; axis: Axis } {
+function ledMachine(machine: Machine, lead: PathLead, shape: MechanismPath['shape']): { machine: Machine; axis: Axis } {
   const mechanism = JSON.parse(JSON.stringify(machine.mechanism)) as Machine['mechanism'];
   const path = mechanism.paths.find(({ id }) => id === lead.path)!;
   path.shape = shape;
@@ -172,7 +185,7 @@ const freeName = (wanted: string, taken: readonly { name: string }[]) =>
 function followWithAxes(
   machine: Machine,
   lead: PathLead,
-  shape: DrawnShape,
+  shape: MechanismPath['shape'],
   motion: Motion,
   motions: MachineMotions,
   times: Float64Array,

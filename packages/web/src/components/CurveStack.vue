@@ -45,6 +45,12 @@ const readouts = computed(() =>
 <template>
   <div ref="stack" class="stack" :class="{ stale }">
     <div v-for="(panel, i) in panels" :key="panel.id" class="slot" :class="{ last: i === panels.length - 1 }">
+      <div
+        v-if="cursorLeft !== null"
+        class="cursor"
+        :style="{ transform: `translateX(${cursorLeft}px)` }"
+        aria-hidden="true"
+      />
       <CurveChart
         :title="panel.title"
         :unit="panel.unit"
@@ -66,12 +72,6 @@ const readouts = computed(() =>
       <span v-else-if="panel.curves.length === 1" class="readout figures">{{ readouts[i]![0] }} {{ panel.unit }}</span>
       <span v-else class="readout low figures">{{ readouts[i]!.join(' | ') }} {{ panel.unit }}</span>
     </div>
-    <div
-      v-if="cursorLeft !== null"
-      class="cursor"
-      :style="{ transform: `translateX(${cursorLeft}px)` }"
-      aria-hidden="true"
-    />
     <button v-if="cursor.zoom && !span" type="button" class="fit" @click="cursor.zoom = null">Whole cycle</button>
   </div>
 </template>
@@ -130,6 +130,12 @@ const readouts = computed(() =>
   flex: 1.18;
   border-bottom: 0;
 }
+.slot.last .cursor {
+  bottom: 24px;
+}
+.slot > :deep(.curve) {
+  position: relative;
+}
 .readout {
   position: absolute;
   right: 14px;
@@ -142,10 +148,11 @@ const readouts = computed(() =>
   top: 20px;
   background: var(--panel);
 }
+/* Below the title, and behind the canvas: labels of peaks on their ground stay in front of it. */
 .cursor {
   position: absolute;
-  top: 0;
-  bottom: 24px;
+  top: 23px;
+  bottom: 0;
   left: -1px;
   width: 2px;
   background: var(--attention);

@@ -246,7 +246,7 @@ const kneeText = (time: number, position: number) =>
 }
 .tip text {
   fill: var(--paper);
-  font: 11px var(--figures);
+  font: 12px var(--words);
   text-anchor: middle;
 }
 </style>

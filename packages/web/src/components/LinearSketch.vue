@@ -99,7 +99,7 @@ const travel = computed(() => props.axis.travel);
 }
 .number {
   fill: var(--ink-soft);
-  font: 10px var(--figures);
+  font: 11px var(--words);
   text-anchor: middle;
   dominant-baseline: middle;
 }

@@ -24,7 +24,7 @@ export function curveColours() {
   };
 }
 
-export const FIGURES = { family: 'B612 Mono', size: 10 };
+export const FIGURES = { family: 'Barlow', size: 11 };
 export const WORDS = { family: 'Barlow', size: 12 };
 
 export { Chart };

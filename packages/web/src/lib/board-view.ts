@@ -1,4 +1,13 @@
-import { convexHull, GROUND, type Body, type Mechanism, type Place, type Point2, type Pose } from '@yoke/core';
+import {
+  convexHull,
+  GROUND,
+  pathHandles,
+  type Body,
+  type Mechanism,
+  type Place,
+  type Point2,
+  type Pose,
+} from '@yoke/core';
 
 /** What of the world a drawing shows: its middle in m, and pixels to the metre. */
 export interface View {
@@ -119,10 +128,11 @@ export function extent(
     for (const at of own) points.push(intoWorld(pose, at));
   });
   for (const path of mechanism.paths) {
-    if (path.body !== GROUND) continue;
-    if (path.shape.kind === 'circle') points.push(...discCorners(path.shape.centre, path.shape.radius));
-    else if (path.shape.kind === 'loop') points.push(...path.shape.through);
-    else points.push(path.shape.start);
+    const pose = poses[mechanism.bodies.findIndex(({ id }) => id === path.body)];
+    const { shape } = path;
+    const own =
+      shape.kind === 'circle' ? discCorners(shape.centre, shape.radius) : pathHandles(shape).map(({ at }) => at);
+    points.push(...(pose ? own.map((at) => intoWorld(pose, at)) : own));
   }
   if (points.length === 0) return null;
   const xs = points.map(([x]) => x);

@@ -254,6 +254,6 @@ dt {
 }
 dd {
   margin: 0;
-  font: 11.5px var(--figures);
+  font: 12.5px var(--words);
 }
 </style>

@@ -9,7 +9,7 @@ import {
   nameIn,
   newAxis,
   otherClosure,
-  pathCurve,
+  pathLength,
   turns,
   type Axis,
   type Joint,
@@ -42,15 +42,7 @@ const position = computed(() => {
   const q = board.shownState();
   return found?.coordinate && q ? found.coordinate.value(q) : 0;
 });
-const pathLength = computed(() => {
-  const { joint } = props;
-  const path = 'path' in joint ? board.mechanism!.paths.find(({ id }) => id === joint.path) : undefined;
-  try {
-    return path ? pathCurve(path.shape).length : null;
-  } catch {
-    return null;
-  }
-});
+const wholePath = computed(() => pathLength(board.mechanism!, props.joint));
 
 /** The drawn pose shall read as this position. */
 const setPosition = (value: number | null) =>
@@ -151,8 +143,8 @@ const unDrive = () =>
     />
     <SchemaFields :fields :change="(change, label) => edit(label, change)" />
   </div>
-  <p v-if="pathLength !== null" class="note">
-    The path is {{ formatQuantity(pathLength, 'length', machine.units, 5) }} long.
+  <p v-if="wholePath !== null" class="note">
+    The path is {{ formatQuantity(wholePath, 'length', machine.units, 5) }} long.
   </p>
   <template v-if="joint.kind !== 'weld'">
     <h3>Drive</h3>

@@ -77,7 +77,7 @@ dt {
 }
 dd {
   margin: 0;
-  font: 16px var(--figures);
+  font: 17px var(--words);
 }
 .mode {
   margin-bottom: 6px;

@@ -176,7 +176,7 @@ function show(time: number, subject: string): void {
 }
 .facts dd {
   margin: 0;
-  font: 13px var(--figures);
+  font: 14px var(--words);
 }
 h3 {
   margin: 9px 0 3px;

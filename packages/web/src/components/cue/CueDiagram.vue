@@ -293,7 +293,7 @@ text {
 }
 .ticks text {
   fill: var(--ink-soft);
-  font: 10.5px var(--figures);
+  font: 11.5px var(--words);
 }
 .name {
   font: 500 13px var(--narrow);

@@ -214,7 +214,7 @@ svg line {
   stroke: var(--line);
 }
 svg text {
-  font: 10.5px var(--figures);
+  font: 11.5px var(--words);
   fill: var(--ink-soft);
 }
 .link {

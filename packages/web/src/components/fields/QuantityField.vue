@@ -117,8 +117,7 @@ function step(direction: 1 | -1, event: Event): void {
 
 <style scoped>
 .quantity :deep(.el-input__inner) {
-  font-family: var(--figures);
-  font-size: 12px;
+  font-size: 13px;
   text-align: right;
 }
 .quantity :deep(.el-input__wrapper) {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { GROUND, type PathLead } from '@yoke/core';
-import { ElCheckbox } from 'element-plus';
+import { formatQuantity, GROUND, leadLength, type PathLead } from '@yoke/core';
+import { ElButton, ElCheckbox } from 'element-plus';
 import { computed } from 'vue';
 import { ChoiceField, NameField, QuantityField } from '@/components/fields';
 import { put, type KeyOf } from '@/lib/put';
@@ -30,6 +30,8 @@ const points = computed(
       ?.points.map(({ id }, i) => ({ value: id, label: `Point ${i + 1}` })) ?? [],
 );
 const law = computed(() => props.lead.law);
+/** Length of the path as it is led along, corners blended, m. */
+const whole = computed(() => leadLength(machine.document!, props.lead));
 const setLaw = (kind: PathLead['law']['kind']) =>
   edit('law along the path', (lead) => {
     const speed = 'speed' in lead.law ? lead.law.speed : 0.2;
@@ -41,7 +43,9 @@ const setLaw = (kind: PathLead['law']['kind']) =>
         kind,
         plan: {
           start: 0,
-          segments: [{ kind: 'move', id: 's1', duration: machine.cycle, to: 0.2, law: { id: 'poly345' } }],
+          segments: [
+            { kind: 'move', id: 's1', duration: machine.cycle, to: whole.value ?? 0.2, law: { id: 'poly345' } },
+          ],
         },
       };
   });
@@ -141,7 +145,17 @@ const setPlan = (key: 'to' | 'duration') => (value: number | null) =>
         :commit="set('turn')"
       />
       <template v-if="segment?.kind === 'move'">
-        <QuantityField :value="segment.to" kind="length" label="Up to" :commit="setPlan('to')" />
+        <div>
+          <QuantityField :value="segment.to" kind="length" label="Up to" :commit="setPlan('to')" />
+          <ElButton
+            v-if="whole !== null && segment.to !== whole"
+            size="small"
+            text
+            type="primary"
+            @click="setPlan('to')(whole)"
+            >Whole path: {{ formatQuantity(whole, 'length', machine.units, 5) }}</ElButton
+          >
+        </div>
         <QuantityField :value="segment.duration" kind="time" label="In" :commit="setPlan('duration')" />
       </template>
     </div>

@@ -15,6 +15,7 @@ import CurveStack, { type CurvePanel } from '@/components/CurveStack.vue';
 import { DeleteButton } from '@/components/fields';
 import { useCursor, useMachine, useWork } from '@/stores';
 import LeadFields from './LeadFields.vue';
+import LeadPicture from './LeadPicture.vue';
 
 /** Tool points led along paths: what they do there, and the motions their axes must make. */
 const machine = useMachine();
@@ -152,6 +153,7 @@ const panels = computed<CurvePanel[]>(() => {
           <RouterLink :to="{ name: 'build', params: { id: machine.id }, query: { part: 'board' } }">Build</RouterLink>,
           or open the “Watering arm” of the demo.
         </p>
+        <LeadPicture v-if="lead && result" :lead :result class="beside" />
         <ul class="list">
           <li v-for="item in leads" :key="item.id">
             <button type="button" class="plain" :aria-pressed="item.id === lead?.id" @click="chosen = item.id">
@@ -189,6 +191,10 @@ const panels = computed<CurvePanel[]>(() => {
 <style scoped>
 .halves {
   --left: 470px;
+}
+.beside {
+  float: right;
+  width: 300px;
 }
 .list {
   list-style: none;

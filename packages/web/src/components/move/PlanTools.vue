@@ -1,9 +1,13 @@
 <script setup lang="ts">
 import {
+  endPlanAt,
   fitToCycle,
+  formatQuantity,
   mirrorSegments,
   planDuration,
+  pathLength,
   planFills,
+  planKnees,
   movingMachine,
   planLength,
   scalePlan,
@@ -39,6 +43,20 @@ const copyTo = (id: string) =>
       JSON.stringify({ ...props.axis.motion, source: { kind: 'plan' } }),
     ) as typeof found.motion;
   });
+/** Whole length of the path that the axis leads along, m; null where it leads along none. */
+const wholePath = computed(() => {
+  const { mechanism } = machine.document!;
+  return props.axis.motion.level === 'position'
+    ? pathLength(mechanism, mechanism.joints.find(({ id }) => id === props.axis.joint)) // prettier-ignore
+    : null;
+});
+const reach = computed(() => {
+  const positions = planKnees(props.axis.plan).map(({ position }) => position);
+  return Math.max(...positions) - Math.min(...positions);
+});
+const strokeByPath = () =>
+  apply('the whole path as the stroke', (plan) => scalePlan(plan, wholePath.value! / reach.value));
+const endByPath = () => apply('the whole path as the end', (plan) => endPlanAt(plan, plan.start + wholePath.value!));
 const number = computed(() => Number(factor.value.replace(',', '.')));
 const valid = computed(
   () => Number.isFinite(number.value) && number.value !== 0 && (what.value === 'stroke' || number.value > 0),
@@ -104,6 +122,23 @@ const scale = () =>
         title="Half of the plan's length"
         @click="apply('shift by half', (plan) => shiftPlan(plan, planDuration(plan) / 2, newId()))"
         >Half a cycle</ElButton
+      >
+    </span>
+    <span v-if="wholePath !== null" class="group whole">
+      <span class="soft">Whole path, {{ formatQuantity(wholePath, 'length', machine.units, 5) }}</span>
+      <ElButton
+        size="small"
+        :disabled="reach === 0"
+        title="Stretches the plan so that it goes just so far between its ends"
+        @click="strokeByPath"
+        >As the stroke</ElButton
+      >
+      <ElButton
+        size="small"
+        :disabled="!axis.plan.segments.some(({ kind }) => kind === 'move')"
+        title="The last move ends so far behind the start of the plan"
+        @click="endByPath"
+        >As the end</ElButton
       >
     </span>
     <ChoiceField

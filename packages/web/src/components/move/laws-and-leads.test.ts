@@ -1,6 +1,16 @@
 /** @jest-environment jsdom */
 import { motors } from '../../../test/computing';
-import { addBar, addJoint, addPath, bodyPoint, GROUND, groundPoint, newAxis, type Machine } from '@yoke/core';
+import {
+  addBar,
+  addJoint,
+  addPath,
+  bodyPoint,
+  GROUND,
+  groundPoint,
+  leadLength,
+  newAxis,
+  type Machine,
+} from '@yoke/core';
 import { nextTick } from 'vue';
 import { api } from '@/api/client';
 import { useCursor } from '@/stores/cursor';
@@ -175,6 +185,30 @@ describe('a led tool point', () => {
     expect(kinds).toEqual(['points', 'points']);
     useMachine().undo();
     expect(useMachine().document!.axes.map(({ motion }) => motion.source.kind)).toEqual(['constant', 'constant']);
+  });
+
+  test('one move by a law goes the whole path at first; typed otherwise, the whole length is taken over exactly', async () => {
+    await opened(table);
+    const shown = await show(LeadPart);
+    await shown.press('Lead a tool point');
+    await until(() => shown.text().includes('What comes of it'));
+    await shown.choose('Law along it', 'plan');
+    const to = () => {
+      const { law } = lead();
+      const [move] = law.kind === 'plan' ? law.plan.segments : [];
+      return move?.kind === 'move' ? move.to : NaN;
+    };
+    const whole = leadLength(useMachine().document!, lead())!;
+    expect(to()).toBe(whole);
+    expect(shown.buttons().some((name) => name.startsWith('Whole path'))).toBe(false);
+    await shown.type('Up to', '150 mm');
+    expect(to()).toBe(0.15);
+    await shown.press(shown.buttons().find((name) => name.startsWith('Whole path'))!);
+    expect(to()).toBe(whole);
+    // Without its corners blended it is longer: the button is there again.
+    await shown.type('Blend corners from', '0');
+    expect(leadLength(useMachine().document!, lead())).toBeCloseTo(0.4, 12);
+    expect(shown.buttons()).toContain('Whole path: 400 mm');
   });
 
   test('it is deleted, and Undo brings it back', async () => {

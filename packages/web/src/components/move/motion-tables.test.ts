@@ -1,6 +1,16 @@
 /** @jest-environment jsdom */
 import '../../../test/computing';
-import { newAxis, planKnees, type Axis, type MotionSourceOf } from '@yoke/core';
+import {
+  addBar,
+  addGuide,
+  addPath,
+  bodyPoint,
+  GROUND,
+  newAxis,
+  planKnees,
+  type Axis,
+  type MotionSourceOf,
+} from '@yoke/core';
 import { h, nextTick } from 'vue';
 import { useCursor } from '@/stores/cursor';
 import { useMachine } from '@/stores/machine';
@@ -96,6 +106,38 @@ describe('tools for the whole plan', () => {
     await type('Factor', '0.5');
     await press('Scale');
     expect(Math.max(...planKnees(axis().plan).map(({ position }) => position))).toBeCloseTo(0.1, 12);
+  });
+});
+
+describe('the whole length of the path that an axis leads along', () => {
+  beforeEach(() =>
+    opened((machine) => {
+      const m = machine.mechanism;
+      const carriage = addBar(m, [0, 0], [0.05, 0], 'Carriage');
+      // A half circle of 100 mm radius: π · 100 mm.
+      const path = addPath(m, GROUND, { kind: 'chain', start: [0, 0], closed: false, pieces: [{ kind: 'arc', via: [0.1, 0.1], to: [0.2, 0] }] }); // prettier-ignore
+      const guide = addGuide(m, path.id, bodyPoint(m, carriage.id, [0, 0]));
+      const made = newAxis('linear', [], 2);
+      made.joint = guide.id;
+      machine.axes.push(made);
+    }),
+  );
+  const positions = () => planKnees(axis().plan).map(({ position }) => position);
+
+  test('is taken over as the stroke, or as the end of the plan', async () => {
+    const { press, text } = await ofAxis(PlanTools);
+    expect(text()).toContain('Whole path, 314.16 mm');
+    await press('As the stroke');
+    expect(Math.max(...positions()) - Math.min(...positions())).toBeCloseTo(0.1 * Math.PI, 12);
+    await undo();
+    await press('As the end');
+    expect(positions().at(-1)! - positions()[0]!).toBeCloseTo(0.1 * Math.PI, 12);
+  });
+
+  test('is not offered where the axis leads along none', async () => {
+    await opened((machine) => machine.axes.push(newAxis('linear', [], 2)));
+    const { text } = await ofAxis(PlanTools);
+    expect(text()).not.toContain('Whole path');
   });
 });
 
