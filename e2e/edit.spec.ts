@@ -29,7 +29,7 @@ test('an edit that would break the document is refused where it was typed', asyn
   await openNew(page, 'Guarded');
   const upper = page.getByLabel('Upper end');
   await type(upper, '-10 mm');
-  await expect(page.getByRole('alert')).toContainText('must be greater than travel.min');
+  await expect(page.getByRole('alert')).toContainText('must lie above the lower end of the travel');
   await expect(upper).toHaveValue('-10 mm');
 });
 

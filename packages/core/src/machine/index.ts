@@ -2,6 +2,7 @@ export * from './schema';
 export * from './defaults';
 export { describeProblems, machineText, problemSchema, readMachine, readMachineText } from './read';
 export type { Problem, ReadResult } from './read';
+export { problemsInWords } from './problem-words';
 export { machineJsonSchema } from './json-schema';
 export * from './mechanism';
 export * from './loose';

@@ -61,7 +61,7 @@ const refersInside = marks({ has: (schema) => refers.get(schema) !== undefined }
 const formulasInside = marks({ has: (schema) => formulas.get(schema) !== undefined });
 
 /** The variant of a union that a value is of: by the fields of it that hold one of a few words. */
-function variantOf(options: readonly Schema[], value: unknown): Schema | undefined {
+export function variantOf(options: readonly Schema[], value: unknown): Schema | undefined {
   return options.find((option) => {
     const { def } = option._zod as z.core.$ZodTypeInternals & { def: z.core.$ZodTypes['_zod']['def'] };
     if (def.type !== 'object') return true;

@@ -1,4 +1,4 @@
-import { cycleTime, describeProblems, readMachine, type Axis, type Machine } from '@yoke/core';
+import { cycleTime, describeProblems, problemsInWords, readMachine, type Axis, type Machine } from '@yoke/core';
 import { applyPatches, enablePatches, Immer, setAutoFreeze, type Draft, type Patch } from 'immer';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
@@ -153,7 +153,7 @@ export const useMachine = defineStore('machine', () => {
     const forward = changes.map(plain);
     const next = applyPatches(document.value, forward);
     const checked = readMachine(next);
-    if (!checked.ok) return describeProblems(checked.problems);
+    if (!checked.ok) return problemsInWords(checked.problems, next);
     document.value = next;
     const last = undoSteps.value.at(-1);
     const joined = key !== undefined && last?.key === key;

@@ -18,6 +18,15 @@ const props = defineProps<{
 const id = useId();
 const text = ref('');
 const error = ref<string | null>(null);
+/** What is too long is told while it is still whole, rather than cut off unseen. */
+function take(): void {
+  const wanted = text.value.trim();
+  const most = props.most ?? 80;
+  error.value =
+    wanted.length > most
+      ? `This has ${wanted.length} characters, ${most} are the most: shorten it.`
+      : props.commit(wanted);
+}
 watch(
   () => props.value,
   (value) => {
@@ -31,13 +40,7 @@ watch(
 <template>
   <div>
     <FieldLabel :for="id" :label="label ?? 'Name'" :of :bare />
-    <ElInput
-      :id
-      v-model="text"
-      :maxlength="most ?? 80"
-      :placeholder="placeholder ?? ''"
-      @change="error = commit(text.trim())"
-    />
+    <ElInput :id v-model="text" :placeholder="placeholder ?? ''" @change="take" />
     <p v-if="error" class="bad" role="alert">{{ error }}</p>
   </div>
 </template>
