@@ -243,7 +243,7 @@ test('a tool led round a rounded rectangle: peak and its cause, the axes’ moti
   const outcome = page.getByRole('region', { name: 'What comes of it' });
   await expect(outcome).toContainText('it is set by the curvature of the path');
   await type(page.getByLabel('Blend corners from'), '0');
-  await expect(outcome).toContainText('jumps at 4 corners');
+  await expect(outcome).toContainText('a sharp corner allows no speed but 0');
   await type(page.getByLabel('Blend corners from'), '25 mm');
   await expect(outcome).not.toContainText('corners (first');
   await page.getByRole('button', { name: 'Keep as motions of the 2 axes' }).click();

@@ -300,7 +300,7 @@ test('a tool point is led: its way, what its axes must do, and the machine with 
   expect([refused.code, refused.out, refused.err]).toEqual([
     1,
     '',
-    expect.stringMatching(/jumps at \d+ corners .* Add --anyway/),
+    expect.stringMatching(/jumps at [\d.]+ mm.* Add --anyway/),
   ]);
   expect((await yoke('lead', sharp, '--anyway')).code).toBe(0);
   expect((await yoke('lead', file, '--keep', '/nowhere/at/all.json')).err).toMatch(/there is no such folder/);

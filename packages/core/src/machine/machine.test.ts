@@ -53,7 +53,7 @@ test.each<[string, unknown, string]>([
   ['axes.0.transmission', { kind: 'direct' }, 'axes[0].transmission.kind must be screw, belt or rack'],
   ['axes.0.transmission.kind', 'rope', 'axes[0].transmission.kind must be “direct” or “screw” or “belt” or “rack”'],
   ['axes.0.travel', { min: 1, max: 0 }, 'axes[0].travel.max must lie above the lower end of the travel'],
-  ['axes.0.home', 9, 'axes[0].home must lie between'],
+  ['axes.0.home', 9, 'axes[0].home must lie within'],
   ['axes.1.id', 'AXIS1', 'axes[1].id must be unique'],
   ['axes.0.plan.segments.0.duration', '0.2', 'axes[0].plan.segments[0].duration must be a number, not “0.2”'],
   [

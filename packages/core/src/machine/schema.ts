@@ -255,13 +255,13 @@ export const axisSchema = z
       say(['transmission', 'kind'], 'must be screw, belt or rack for a linear axis');
     if (value.kind === 'rotary' && value.transmission.kind !== 'direct')
       say(['transmission', 'kind'], 'must be direct for a rotary axis (with or without a gearbox)');
-    if (value.travel && value.travel.min >= value.travel.max) say(['travel', 'max'], 'must lie above the lower end of the travel');
+    if (value.travel && value.travel.min >= value.travel.max)
+      say(['travel', 'max'], 'must lie above the lower end of the travel');
     if (value.travel && (value.home < value.travel.min || value.home > value.travel.max))
       say(['home'], 'must lie within the travel');
     if (value.kind === 'linear' && value.load.imbalance !== 0)
       say(['load', 'imbalance'], 'must be 0 for a linear axis');
-    if (value.cylinder && !value.travel)
-      say(['cylinder'], 'needs ends of travel: where it is when in, and when out');
+    if (value.cylinder && !value.travel) say(['cylinder'], 'needs ends of travel: where it is when in, and when out');
     unique(value.plan.segments, 'id', ['plan', 'segments'], say);
     unique(value.alternatives, 'id', ['alternatives'], say);
     if (value.motion.source.kind === 'moves')
