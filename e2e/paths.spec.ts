@@ -95,6 +95,8 @@ test('a piece is chosen on the board and made an arc: by radius, side, tangent, 
   await page.getByRole('button', { name: 'Tangent to the piece behind' }).click();
   await expect(radius).toHaveValue('100');
   // The arc bends by its diamond: half way round the quarter at first.
+  // However far down the panel was scrolled for that, the page itself has not moved.
+  expect(await page.evaluate(() => document.scrollingElement!.scrollTop)).toBe(0);
   const middle = 100 * Math.SQRT1_2;
   await drag([100 + middle, 100 - middle], [150, 50]);
   await expect.poll(async () => pathCurve(await chainOf(page, id)).length).toBeCloseTo(0.2 + Math.SQRT2 / 10, 6);

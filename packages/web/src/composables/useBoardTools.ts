@@ -197,6 +197,14 @@ export function useBoardTools(projection: Ref<Projection>) {
     if (caught.length > 0) board.selection = more ? [...new Set([...board.selection, ...caught])] : caught;
   }
 
+  /** Ends a gesture that was broken off; what it has done so far stays. */
+  function letGo(): void {
+    gesture = null;
+    band.value = null;
+    start.value = null;
+  }
+
+  /** Escape: takes back what was begun, then the tool, then what is taken hold of, then the choice. */
   function cancel(): void {
     if (start.value || clicked.value.length > 0) {
       start.value = null;
@@ -236,5 +244,21 @@ export function useBoardTools(projection: Ref<Projection>) {
     return `${distance}; angle at the second point ${formatQuantity(between, 'angle', machine.units, 5)}`;
   });
 
-  return { start, here, clicked, band, points, paths, down, move, up, cancel, twice, finishCorners, readout, measured };
+  return {
+    start,
+    here,
+    clicked,
+    band,
+    points,
+    paths,
+    down,
+    move,
+    up,
+    cancel,
+    letGo,
+    twice,
+    finishCorners,
+    readout,
+    measured,
+  };
 }

@@ -112,6 +112,8 @@ function wheel(event: WheelEvent): void {
 
 let panning: { x: number; y: number } | null = null;
 function down(event: PointerEvent): void {
+  // From the first grip on the view stays, whatever is drawn.
+  board.view ??= view.value;
   if (event.button === 1 || event.button === 2 || (event.button === 0 && event.ctrlKey)) {
     panning = { x: event.clientX, y: event.clientY };
     svg.value!.setPointerCapture(event.pointerId);
@@ -131,7 +133,7 @@ function up(event: PointerEvent): void {
 }
 function cancel(): void {
   panning = null;
-  tools.cancel();
+  tools.letGo();
 }
 const fit = () =>
   (board.view = board.mechanism ? viewOf(extent(board.mechanism, board.poses), width.value, height.value) : null);
