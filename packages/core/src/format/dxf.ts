@@ -1,7 +1,7 @@
 import DxfParser from 'dxf-parser';
 import DxfWriter from 'dxf-writer';
 import type { Point2 } from '../geometry';
-import { readableDxf } from './dxf-groups';
+import { readableDxf, type Entities, type Insert, type ReadableDxf } from './dxf-groups';
 import { HeavyPolyline, LightPolyline } from './dxf-polylines';
 import {
   arcPoints,
@@ -43,39 +43,119 @@ function withBulges(
 }
 
 /**
- * Reads lines, arcs, circles, ellipses, polylines and splines (by their control polygon's curve) from DXF text.
+ * Reads lines, arcs, circles, ellipses, polylines and splines (by their control polygon's curve) from DXF text, and the
+ * blocks that are put among them.
  * @throws OutlineError where the text is no DXF or holds no outline
  */
 export function readDxf(text: string, progress?: ReadProgress): OutlineDrawing {
   checkSize(text);
-  const { text: readable, ignored, unit } = readableDxf(text);
+  const { blocks, ignored, unit, ...drawing } = readableDxf(text);
+  const collector = new LineCollector();
+  const own = linesOf(drawing, collector, progress && ((share) => progress(0.6 * share)));
+  for (const what of ignored) collector.ignore(what);
+  for (const line of own) collector.add(line, line.type);
+  new BlockPutter(blocks, collector).put(drawing.inserts, [], ([x, y]) => [x, y], null);
+  return collector.finish(
+    DXF_UNITS[unit ?? NaN] ?? null,
+    'line, arc, circle, polyline or spline',
+    progress && ((share) => progress(0.6 + 0.4 * share)),
+  );
+}
+
+/** A line as it stands in the file, with what it is there. */
+type TypedLine = Outline & { type: string };
+
+/** The lines of entities that stand together; what is none is counted as not understood. */
+function linesOf({ text }: Entities, collector: LineCollector, progress?: ReadProgress): TypedLine[] {
   let dxf: ReturnType<DxfParser['parseSync']>;
   try {
     const parser = new DxfParser();
     parser.registerEntityHandler(LightPolyline);
     parser.registerEntityHandler(HeavyPolyline);
-    dxf = parser.parseSync(readable);
+    dxf = parser.parseSync(text);
   } catch {
     throw new OutlineError(
       'This is no DXF drawing that can be read: it breaks off, or its groups do not follow one another as they must. Save it as ASCII DXF.',
     );
   }
   if (!dxf) throw new OutlineError('This is no DXF drawing. Save it as ASCII DXF.');
-  progress?.(0.3);
-  const collector = new LineCollector();
-  for (const what of ignored) collector.ignore(what);
+  progress?.(0.5);
   const entities = ((dxf as { entities?: unknown }).entities ?? []) as DxfEntity[];
+  const lines: TypedLine[] = [];
   entities.forEach((entity, i) => {
     const points = dxfPoints(entity);
-    if (points) collector.add({ layer: entity.layer ?? '0', ...points }, entity.type);
+    if (points) lines.push({ layer: entity.layer ?? '0', ...points, type: entity.type });
     else collector.ignore(entity.type);
-    if (i % 2000 === 0) progress?.(0.3 + (0.3 * i) / entities.length);
+    if (i % 2000 === 0) progress?.(0.5 + (0.5 * i) / entities.length);
   });
-  return collector.finish(
-    DXF_UNITS[unit ?? NaN] ?? null,
-    'line, arc, circle, polyline or spline',
-    progress && ((share) => progress(0.6 + 0.4 * share)),
-  );
+  return lines;
+}
+
+/** Blocks put within blocks that are followed at most, and blocks put in all. */
+const MOST_DEPTH = 16;
+const MOST_PUT = 100_000;
+
+/** Puts the lines of blocks where they are inserted (DXF reference: INSERT, BLOCK). */
+class BlockPutter {
+  private readonly known = new Map<string, TypedLine[]>();
+  private count = 0;
+
+  constructor(
+    private readonly blocks: ReadableDxf['blocks'],
+    private readonly collector: LineCollector,
+  ) {}
+
+  /**
+   * @param within names of the blocks that these stand in
+   * @param place where a point of what they stand in is in the drawing
+   * @param layer of what they stand in: theirs where they are on layer 0
+   */
+  put(
+    inserts: readonly Insert[],
+    within: readonly string[],
+    place: (at: Point2) => [number, number],
+    layer: string | null,
+  ): void {
+    for (const insert of inserts) {
+      const block = this.blocks.get(insert.block);
+      if (!block) {
+        this.collector.ignore('INSERT without its block');
+        continue;
+      }
+      if (within.includes(insert.block) || within.length >= MOST_DEPTH) {
+        this.collector.ignore('block within itself');
+        continue;
+      }
+      const own = insert.layer === '0' && layer !== null ? layer : insert.layer;
+      const [c, s] = [Math.cos((insert.turn * Math.PI) / 180), Math.sin((insert.turn * Math.PI) / 180)];
+      for (let row = 0; row < Math.max(1, insert.rows); row++)
+        for (let column = 0; column < Math.max(1, insert.columns); column++) {
+          if (++this.count > MOST_PUT)
+            throw new OutlineError(
+              `The drawing puts more than ${MOST_PUT.toLocaleString('en-GB')} blocks: save only the parts that are needed.`,
+            );
+          const moved = ([px, py]: Point2): [number, number] => {
+            const x = insert.scaleX * (px - block.base[0]) + column * insert.columnWay;
+            const y = insert.scaleY * (py - block.base[1]) + row * insert.rowWay;
+            return place([insert.x + c * x - s * y, insert.y + s * x + c * y]);
+          };
+          for (const line of this.linesOf(insert.block, block))
+            this.collector.add(
+              { closed: line.closed, layer: line.layer === '0' ? own : line.layer, points: line.points.map(moved) },
+              line.type,
+            );
+          this.put(block.inserts, [...within, insert.block], moved, own);
+        }
+    }
+  }
+
+  private linesOf(name: string, block: Entities): TypedLine[] {
+    const known = this.known.get(name);
+    if (known) return known;
+    const made = linesOf(block, this.collector);
+    this.known.set(name, made);
+    return made;
+  }
 }
 
 interface DxfEntity {

@@ -135,8 +135,8 @@ describe('hostile drawings', () => {
     expect(readDxf(text)).toMatchObject({
       unit: 1000,
       ignored: [
-        { what: 'INSERT', count: 1 },
         { what: 'ATTRIB', count: 1 },
+        { what: 'INSERT without its block', count: 1 },
       ],
     });
     expect(() => readDxf(text.replace('EOF', 'ENDSEC'))).toThrow('it breaks off before its end');

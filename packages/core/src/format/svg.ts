@@ -63,7 +63,45 @@ export function readSvg(text: string, progress?: ReadProgress): OutlineDrawing {
   };
   if (!tree.some((node) => 'svg' in node)) throw new OutlineError('This is no SVG drawing: it has no svg element.');
   walk(tree, 'drawing', [], 0);
-  return collector.finish(SVG_PIXEL, 'path or shape', progress && ((share) => progress(0.6 + 0.4 * share)));
+  return collector.finish(unitOf(tree), 'path or shape', progress && ((share) => progress(0.6 + 0.4 * share)));
+}
+
+/** Millimetres in a length of SVG by its unit (CSS: absolute lengths). */
+const SVG_LENGTHS: Record<string, number> = {
+  '': SVG_PIXEL,
+  px: SVG_PIXEL,
+  mm: 1,
+  cm: 10,
+  q: 0.25,
+  in: 25.4,
+  pt: 25.4 / 72,
+  pc: 25.4 / 6,
+};
+
+/** A length of SVG in mm; null where it is none, or a share of something. */
+function millimetres(text: string | undefined): number | null {
+  const found = /^\s*([\d.]+(?:e[+-]?\d+)?)\s*([a-z]*)\s*$/i.exec(text ?? '');
+  const factor = found && SVG_LENGTHS[found[2]!.toLowerCase()];
+  const value = found ? Number(found[1]) : NaN;
+  return factor !== null && factor !== undefined && value > 0 && Number.isFinite(value) ? value * factor : null;
+}
+
+/** Millimetres in a unit of the drawing: by its size and what it shows (SVG: viewBox, scaled to fit); else a pixel. */
+function unitOf(tree: readonly Record<string, unknown>[]): number {
+  const root = tree.find((node) => 'svg' in node)!;
+  const a = (root[':@'] ?? {}) as Record<string, string>;
+  const [, , wide, tall] = (a.viewBox ?? '')
+    .trim()
+    .split(/[\s,]+/)
+    .map(Number);
+  const scales = [
+    [millimetres(a.width), wide],
+    [millimetres(a.height), tall],
+  ].flatMap(([size, shown]) =>
+    // prettier-ignore
+    typeof size === 'number' && typeof shown === 'number' && shown > 0 ? [size / shown] : [],
+  );
+  return scales.length > 0 ? Math.min(...scales) : SVG_PIXEL;
 }
 
 function svgData(tag: string, a: Record<string, string>): string | null {

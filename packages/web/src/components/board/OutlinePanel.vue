@@ -23,14 +23,21 @@ const UNITS = [
   { value: String(25.4 / 96), label: 'Pixel (96 to the inch)' },
 ];
 
+/** The usual units, and the one of the file where it is another. */
+const units = computed(() => {
+  const own = drawing.value?.unit;
+  return typeof own !== 'number' || UNITS.some(({ value }) => Number(value) === own)
+    ? UNITS
+    : [{ value: String(own), label: `As the file says: ${Number(own.toPrecision(4))} mm` }, ...UNITS];
+});
+
 async function open(text: string, fileName: string): Promise<void> {
   problem.value = '';
   try {
     drawing.value = await aside.readDrawing(text, fileName);
     name.value = fileName.replace(/\.\w+$/, '').slice(0, 60);
     layer.value = drawing.value.layers[0]!;
-    const known = UNITS.find(({ value }) => Number(value) === drawing.value!.unit);
-    unit.value = known?.value ?? '1';
+    unit.value = units.value.find(({ value }) => Number(value) === drawing.value!.unit)?.value ?? '1';
   } catch (error) {
     drawing.value = null;
     problem.value = (error as Error).message;
@@ -75,7 +82,7 @@ function take(): void {
           :options="drawing.layers.map((l) => ({ value: l, label: l }))"
           @choose="layer = $event"
         />
-        <ChoiceField :value="unit" label="Unit of the file" :options="UNITS" @choose="unit = $event" />
+        <ChoiceField :value="unit" label="Unit of the file" :options="units" @choose="unit = $event" />
       </div>
       <p class="note">
         {{ closed.length }} closed {{ closed.length === 1 ? 'line' : 'lines'
