@@ -80,7 +80,7 @@ const SVG_LENGTHS: Record<string, number> = {
 
 /** A length of SVG in mm; null where it is none, or a share of something. */
 function millimetres(text: string | undefined): number | null {
-  const found = /^\s*([\d.]+(?:e[+-]?\d+)?)\s*([a-z]*)\s*$/i.exec(text ?? '');
+  const found = /^([\d.]+(?:e[+-]?\d+)?) ?([a-z]*)$/i.exec(text?.trim() ?? '');
   const factor = found && SVG_LENGTHS[found[2]!.toLowerCase()];
   const value = found ? Number(found[1]) : NaN;
   return factor !== null && factor !== undefined && value > 0 && Number.isFinite(value) ? value * factor : null;

@@ -32,6 +32,16 @@ export function freeId(prefix: string, taken: Iterable<string>): string {
   for (let n = 1; ; n++) if (!used.has(`${prefix}${n}`)) return `${prefix}${n}`;
 }
 
+/** What an axis that drives a joint is called, so that nobody takes it for the body: “Drive of Pin 3”, and no two alike. */
+export function driveName(axes: readonly Pick<Axis, 'name'>[], { name }: { name: string }): string {
+  const wanted = `Drive of ${name}`.slice(0, 74);
+  const used = new Set(axes.map((axis) => axis.name.toLowerCase()));
+  for (let n = 1; ; n++) {
+    const own = n === 1 ? wanted : `${wanted} ${n}`;
+    if (!used.has(own.toLowerCase())) return own;
+  }
+}
+
 /** A servo move of some kind for an axis, to stand beside those it has. */
 export function newBlock(machine: Machine, axis: Pick<Axis, 'id' | 'motion'>, kind: ServoBlock['kind']): ServoBlock {
   const { source } = axis.motion;

@@ -1,6 +1,6 @@
 import { changed, copy, named } from '../../test/fields';
 import { BLOCKS, blockSchema, type ServoBlock } from './block';
-import { newAxis, newBlock, newMachine } from './defaults';
+import { driveName, newAxis, newBlock, newMachine } from './defaults';
 import { addDisc, addPath } from './draw';
 import { drawnFields } from './drawn-fields';
 import { bodySchema, massOf, pathSchema } from './mechanism';
@@ -73,4 +73,11 @@ describe('bodies and paths', () => {
     const circle = as(chain, 'circle').mechanism.paths[0]!.shape;
     expect(circle).toMatchObject({ kind: 'circle', centre: [0.2 / 3, 0.1 / 3] });
   });
+});
+
+test('an axis that drives a joint is called by it, no two alike, and never longer than a name may be', () => {
+  const axes = [{ name: 'drive of pin 3' }, { name: 'Drive of Pin 3 2' }];
+  expect(driveName([], { name: 'Pin 3' })).toBe('Drive of Pin 3');
+  expect(driveName(axes, { name: 'Pin 3' })).toBe('Drive of Pin 3 3');
+  expect(driveName([], { name: 'x'.repeat(80) }).length).toBeLessThanOrEqual(80);
 });

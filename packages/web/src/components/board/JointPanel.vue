@@ -3,6 +3,7 @@ import {
   addElement,
   bodiesOf,
   drawnFields,
+  driveName,
   formatQuantity,
   JOINTS,
   jointSchema,
@@ -68,9 +69,7 @@ function driveIt(): void {
   made.travel = null;
   made.gearbox = null;
   made.load = { ...made.load, inertia: 0 };
-  const names = new Set(machine.axes.map(({ name }) => name.toLowerCase()));
-  const wanted = nameIn(machine.document!, bodiesOf(board.mechanism!, props.joint)[1]);
-  if (!names.has(wanted.toLowerCase())) made.name = wanted;
+  made.name = driveName(machine.axes, props.joint);
   const begin = position.value;
   if (angular.value)
     made.motion = {

@@ -75,7 +75,7 @@ describe('a joint', () => {
     const { press, buttons } = await ofJoint('A');
     await press(buttons().find((label) => /^Drive/.test(label))!);
     expect(machine.axes).toHaveLength(1);
-    expect(machine.axes[0]).toMatchObject({ joint: joint('A').id, kind: 'rotary', name: 'Crank' });
+    expect(machine.axes[0]).toMatchObject({ joint: joint('A').id, kind: 'rotary', name: 'Drive of A' });
     expect(machine.axes[0]!.motion.source).toMatchObject({ value: (2 * Math.PI) / machine.cycle });
   });
 
