@@ -21,6 +21,7 @@ const SHORTHANDS: [RegExp, string][] = [
   [/\b(m|c|k)?Nm\b/g, '$1N m'],
   [/\bNcm\b/g, 'N cm'],
   [/\bkg(m|cm|mm)(?:\^?2)\b/g, 'kg $1^2'],
+  [/\b(s|m|cm|mm|in|ft)([23])\b/g, '$1^$2'],
   [/\blbf?[- ]?ft\b/g, 'lbf ft'],
   [/\blbf-in\b/g, 'lbf in'],
   [/\bmin\b/g, 'minute'],

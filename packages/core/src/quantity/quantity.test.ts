@@ -133,3 +133,14 @@ describe('showing', () => {
     expect(formatQuantity(0.3048, 'length', 'metric')).toBe('304.8\u00a0mm');
   });
 });
+
+test('powers are read however they are typed: m/s2, m/s^2 and m/s² alike', () => {
+  const read = (text: string, kind: Parameters<typeof parseQuantity>[1]) => {
+    const parsed = parseQuantity(text, kind, 'metric');
+    return parsed.ok ? parsed.value : parsed.message;
+  };
+  for (const unit of ['m/s2', 'm/s^2', 'm/s²', 'm / s2']) expect(read(`2.5 ${unit}`, 'acceleration')).toBe(2.5);
+  for (const unit of ['in/s2', 'in/s^2', 'in/s²']) expect(read(`100 ${unit}`, 'acceleration')).toBeCloseTo(2.54, 12);
+  for (const unit of ['rad/s3', 'rad/s^3', 'rad/s³']) expect(read(`7 ${unit}`, 'angularJerk')).toBe(7);
+  for (const unit of ['kg m2', 'kgm2', 'kg·m²', 'kg*m^2']) expect(read(`0.3 ${unit}`, 'inertia')).toBe(0.3);
+});

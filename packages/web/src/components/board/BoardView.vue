@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { framePoses, posesAt } from '@yoke/core';
+import { formatQuantity, framePoses, posesAt } from '@yoke/core';
 import { useElementSize, useEventListener } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
 import LooseDrawing from '@/components/loose/LooseDrawing.vue';
@@ -51,6 +51,12 @@ const gridLines = computed(() => {
   for (let y = Math.ceil(bottom / step); y <= top / step; y++)
     lines.push({ d: `M0 ${projection.value.y(y * step)}H${width.value}`, main: y === 0 });
   return lines;
+});
+
+/** A round length that is about as long as a thumb is wide. */
+const scaleBar = computed(() => {
+  const length = niceStep(70 / projection.value.scale);
+  return { text: formatQuantity(length, 'length', machine.units, 4), width: length * projection.value.scale };
 });
 
 const freeBodies = computed(() => {
@@ -226,6 +232,9 @@ defineExpose({ fit });
         :height="Math.abs(projection.y(band.to[1]) - projection.y(band.from[1]))"
       />
     </svg>
+    <p class="scale" :style="{ width: `${scaleBar.width}px` }" title="So long is this on the board">
+      {{ scaleBar.text }}
+    </p>
     <p class="hint">{{ board.message || (paths.path.value ? PATH_HINT : TOOL_HINTS[board.tool]) }}</p>
     <p class="readout figures">{{ measured ?? readout }}</p>
     <div v-if="board.hand" class="held">
@@ -291,6 +300,18 @@ svg {
 .readout {
   background: color-mix(in srgb, var(--panel) 80%, transparent);
   border-radius: var(--radius);
+}
+.scale {
+  position: absolute;
+  right: 12px;
+  bottom: 8px;
+  margin: 0;
+  border: solid var(--ink-soft);
+  border-width: 0 1px 2px;
+  font: 12px/1.2 var(--narrow);
+  color: var(--ink-soft);
+  text-align: center;
+  white-space: nowrap;
 }
 .hint {
   position: absolute;
