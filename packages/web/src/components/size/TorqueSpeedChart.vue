@@ -118,16 +118,15 @@ function draw(): void {
   chart.update('none');
 }
 
-/** Shows the duty large, and the envelope as far as it is not many times larger. */
+/** Shows all of the peak envelope, and all of a duty beyond it, in the quadrants that the duty visits. */
 function fitScales(): void {
   const { motor } = props.candidate;
   const reach = (values: Float64Array) => ({ low: Math.min(0, ...values), high: Math.max(0, ...values) });
   const speed = reach(duty.value.speed);
   const torque = reach(duty.value.torque);
   const span = (range: { low: number; high: number }, full: number) => {
-    const high = Math.min(full * 1.06, Math.max(range.high * 3, full * 0.5));
-    const share = range.high > 0 ? Math.min(1, Math.max(0.12, -range.low / range.high)) : 1;
-    return { min: range.low < 0 ? -high * share : 0, max: range.high > 0 || range.low === 0 ? high : high * 0.15 };
+    const most = Math.max(full, range.high, -range.low) * 1.06;
+    return { min: range.low < 0 ? -most : 0, max: range.high > 0 || range.low === 0 ? most : most * 0.15 };
   };
   const scales = chart!.options.scales!;
   Object.assign(scales.x!, span(speed, motor.maxSpeed / speedUnit.factor));
