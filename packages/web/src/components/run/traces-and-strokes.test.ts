@@ -1,0 +1,160 @@
+/** @jest-environment jsdom */
+import '../../../test/computing';
+import { addBar, addJoint, bodyPoint, groundPoint, newAxis, readDxf, type Machine } from '@yoke/core';
+import { api } from '@/api/client';
+import { download } from '@/lib/files';
+import { useBoard } from '@/stores/board';
+import { useMachine } from '@/stores/machine';
+import { useRun } from '@/stores/run';
+import { fourBar } from '../../../../core/test/mechanisms';
+import { planOf } from '../../../../core/test/plans';
+import { opened, ran, show } from '../../../test/mounting';
+import StrokePanel from '../board/StrokePanel.vue';
+import TracePanel from './TracePanel.vue';
+
+jest.mock('@/lib/files', () => ({ ...jest.requireActual('@/lib/files'), download: jest.fn() }));
+const files = jest.mocked(download);
+/** What was saved last: its name, its text, its type. */
+const file = () => files.mock.lastCall as [string, string, string];
+const mechanism = () => useMachine().document!.mechanism;
+
+beforeEach(() => {
+  jest.spyOn(api, 'listMotors').mockResolvedValue({ motors: [], former: null });
+  files.mockClear();
+});
+
+/** A crank and rocker whose pin between coupler and rocker is traced. */
+const LENGTHS = [0.3, 0.08, 0.28, 0.2] as const;
+const traced = async () => {
+  const { machine: made, rocker } = fourBar(LENGTHS, 1);
+  made.mechanism.traces.push({ body: rocker.id, point: rocker.points.at(-1)!.id });
+  await opened((machine) => Object.assign(machine, { mechanism: made.mechanism, axes: made.axes, cycle: made.cycle }));
+  await ran();
+};
+
+describe('traces', () => {
+  test('without any it says how one is made', async () => {
+    await opened();
+    const { text } = await show(TracePanel);
+    expect(text()).toContain('Take “Trace a point” from the palette');
+  });
+
+  test('as CSV: the end of the rocker stays as far from its foot as the rocker is long', async () => {
+    await traced();
+    const { press } = await show(TracePanel);
+    await press('CSV');
+    const [name, text, type] = file();
+    expect([name.endsWith('.csv'), type]).toEqual([true, 'text/csv']);
+    const [head, ...rows] = text
+      .trim()
+      .split(/\r?\n/)
+      .map((line) => line.split(','));
+    expect(head).toEqual(['t [s]', 'x [mm]', 'y [mm]']);
+    expect(rows.length).toBe(useRun().run!.times.length);
+    for (const [, x, y] of rows) expect(Math.hypot(Number(x) - 300, Number(y))).toBeCloseTo(200, 6);
+  });
+
+  test('as DXF it is a closed line that is read back where it was', async () => {
+    await traced();
+    const { press } = await show(TracePanel);
+    await press('DXF');
+    const { outlines, unit } = readDxf(file()[1]);
+    expect(unit).toBe(1);
+    for (const [x, y] of outlines.flatMap(({ points }) => points)) expect(Math.hypot(x - 300, y)).toBeCloseTo(200, 3);
+  });
+
+  test('back on the board it is a path, and Undo takes it away again', async () => {
+    await traced();
+    const { press, wrapper } = await show(TracePanel);
+    await press('As a path');
+    expect(wrapper.find('[role="status"]').text()).toContain('is on the board now as a path');
+    const [path] = mechanism().paths;
+    expect(path!.shape.kind).toBe('loop');
+    const bodies = mechanism().bodies.length;
+    useMachine().undo();
+    expect([mechanism().paths.length, mechanism().bodies.length]).toEqual([0, bodies]);
+  });
+});
+
+describe('a cam from a motion', () => {
+  const [RISE, BASE] = [0.02, 0.04];
+  beforeEach(async () => {
+    await opened((machine) => {
+      machine.cycle = { given: 'time', time: 1 };
+      const made = newAxis('linear', [], 1);
+      made.name = 'Follower';
+      made.plan = planOf('harmonic', [0.5, RISE], [0.5, 0]);
+      machine.axes.push(made);
+    });
+    await ran();
+  });
+
+  test('of simple harmonic motion: the largest pressure angle is that of its closed form', async () => {
+    const { press, choose, text } = await show(TracePanel);
+    await choose('Motion of', `axis:${useMachine().axes[0]!.id}`);
+    await press('Make the outline');
+    // tan α = s′/(s + r₀) for s = h/2 (1 − cos φ); its maximum by differentiation: m / √(r₀² + 2 r₀ m), m = h/2.
+    const m = RISE / 2;
+    const largest = (Math.atan(m / Math.sqrt(BASE ** 2 + 2 * BASE * m)) * 180) / Math.PI;
+    const said = Number(/Largest pressure angle ([\d.]+)/.exec(text())![1]);
+    expect(said).toBeCloseTo(largest, 0);
+  });
+
+  test('where nothing is chosen, or the motion does not come back, it says so', async () => {
+    const { press, choose, text } = await show(TracePanel);
+    await press('Make the outline');
+    expect(text()).toContain('Choose the slide or axis');
+    useMachine().editAxis('one way', (draft) => void (draft.plan = planOf('poly345', [1, RISE])));
+    await ran();
+    await choose('Motion of', `axis:${useMachine().axes[0]!.id}`);
+    await press('Make the outline');
+    expect(text()).toContain('no closed cam can give it');
+  });
+});
+
+/** A flap on a pin, 300 mm long and 2 kg at its middle, that a cylinder from the ground may lift. */
+function flap(machine: Machine): void {
+  const m = machine.mechanism;
+  const bar = addBar(m, [0, 0], [0.3, 0], 'Flap');
+  bar.mass = { given: 'typed', mass: 2, centre: [0.15, 0], inertia: 0.01 };
+  addJoint(m, 'pin', groundPoint(m, [0, 0]), bodyPoint(m, bar.id, [0, 0]), { name: 'Hinge' });
+  groundPoint(m, [0.3, -0.4]);
+}
+
+describe('the stroke that leads from pose to pose', () => {
+  test('is the difference of the lengths; the force at rest is that of the lever', async () => {
+    await opened(flap);
+    const board = useBoard();
+    const { press, choose, text, alerts } = await show(StrokePanel);
+    await press('Keep first pose');
+    // Lifted by a right angle.
+    const up = board.shownState()!;
+    const { base } = board.model!.bodies[0]!;
+    [up[base], up[base + 1], up[base + 2]] = [0, 0.15, Math.PI / 2];
+    board.hand = up;
+    await press('Keep second pose');
+    const [body] = mechanism().bodies;
+    const foot = mechanism().ground.at(-1)!;
+    await choose('From the point', `ground.${foot.id}`);
+    await choose('To the point', `${body!.id}.${body!.points.at(-1)!.id}`);
+    await press('Find the stroke');
+    expect(alerts()).toEqual([]);
+    // From (0.3, −0.4) to (0.3, 0) and to (0, 0.3): 400 mm and 0.1·√58 m.
+    expect(Number(/Stroke ?([\d.]+) mm/.exec(text())![1])).toBeCloseTo(100 * Math.sqrt(58) - 400, 0);
+    expect(text()).toMatch(/Least length ?400 mm/);
+    // Level: half its weight at the end of the flap, straight from below; it is the most where the lever is as good.
+    const force = Number(/Largest force ?([\d.]+) N/.exec(text())![1]);
+    expect(force).toBeGreaterThanOrEqual(9.8);
+  });
+
+  test('needs two points that move against each other', async () => {
+    await opened(flap);
+    const { press, choose, alerts } = await show(StrokePanel);
+    await press('Keep first pose');
+    await press('Keep second pose');
+    const [body] = mechanism().bodies;
+    for (const label of ['From the point', 'To the point']) await choose(label, `${body!.id}.${body!.points[0]!.id}`);
+    await press('Find the stroke');
+    expect(alerts()).toEqual(['Both points are on one body: choose points that move against each other.']);
+  });
+});
