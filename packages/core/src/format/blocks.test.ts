@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { polygonArea } from '../geometry';
-import { readDxf, readSvg } from './index';
+import { readDxf, readSvg, writeDxf } from './index';
 
 const pairs = (...values: (string | number)[]) => values.join('\n');
 const section = (name: string, ...entities: string[]) => pairs(0, 'SECTION', 2, name, ...entities, 0, 'ENDSEC');
@@ -95,4 +95,13 @@ describe('the size of an SVG drawing (SVG: width, height and viewBox; CSS: absol
       expect(unit(none)).toBeCloseTo(25.4 / 96, 12);
     expect(unit('width="96" height="96" viewBox="0 0 96 96"')).toBeCloseTo(25.4 / 96, 12);
   });
+});
+
+test('several lines written on one layer are all read back', () => {
+  const at = (x: number): [number, number][] => [[x, 0], [x + 0.01, 0], [x, 0.01]]; // prettier-ignore
+  const text = writeDxf([0, 0.1, 0.2].map((x) => ({ layer: 'cut', closed: true, points: at(x) })));
+  const { outlines, layers } = readDxf(text);
+  expect(layers).toEqual(['cut']);
+  expect(outlines.map(({ layer, closed, points }) => [layer, closed, points.length])).toEqual(Array.from({ length: 3 }, () => ['cut', true, 3])); // prettier-ignore
+  expect(outlines[0]).toEqual({ layer: 'cut', closed: true, points: expect.any(Array) });
 });

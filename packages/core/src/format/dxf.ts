@@ -53,7 +53,7 @@ export function readDxf(text: string, progress?: ReadProgress): OutlineDrawing {
   const collector = new LineCollector();
   const own = linesOf(drawing, collector, progress && ((share) => progress(0.6 * share)));
   for (const what of ignored) collector.ignore(what);
-  for (const line of own) collector.add(line, line.type);
+  for (const { type, ...line } of own) collector.add(line, type);
   new BlockPutter(blocks, collector).put(drawing.inserts, [], ([x, y]) => [x, y], null);
   return collector.finish(
     DXF_UNITS[unit ?? NaN] ?? null,
@@ -255,9 +255,12 @@ function bSpline(
 export function writeDxf(lines: readonly { layer: string; closed: boolean; points: readonly Point2[] }[]): string {
   const drawing = new DxfWriter();
   drawing.setUnits('Millimeters');
+  const layers = new Set<string>();
   for (const { layer, closed, points } of lines) {
     const name = layer.replace(/[^\w -]/g, '_') || 'outline';
-    drawing.addLayer(name, DxfWriter.ACI.WHITE, 'CONTINUOUS');
+    // A layer that is added again would lose what is drawn on it.
+    if (!layers.has(name)) drawing.addLayer(name, DxfWriter.ACI.WHITE, 'CONTINUOUS');
+    layers.add(name);
     drawing.setActiveLayer(name);
     drawing.drawPolyline(
       points.map(([x, y]): [number, number] => [x * 1000, y * 1000]),
