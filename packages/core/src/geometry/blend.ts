@@ -1,6 +1,5 @@
-import { emptyCurvePoint, linePiece, arcThrough, type CurvePiece, type CurvePoint } from './curve';
-import type { Point2 } from './mass';
-import type { PathPiece, PathShape } from './path';
+import { emptyCurvePoint, type CurvePiece, type CurvePoint } from './curve';
+import { chainPieces, type PathPiece, type PathShape } from './path';
 
 /** A corner of a path: its arc length, and the angle in rad by which the direction jumps. */
 export interface Corner {
@@ -22,26 +21,13 @@ function tangents(pieces: readonly CurvePiece[]): { start: CurvePoint; end: Curv
 
 const turn = (a: CurvePoint, b: CurvePoint) => Math.atan2(a.tx * b.ty - a.ty * b.tx, a.tx * b.tx + a.ty * b.ty);
 
-/** Pieces of a chain of lines and arcs as curves; undefined where other pieces stand in it. */
-function simplePieces(shape: Extract<PathShape, { kind: 'chain' }>): CurvePiece[] | undefined {
-  const made: CurvePiece[] = [];
-  let from: Point2 = shape.start;
-  for (const piece of shape.pieces) {
-    if (piece.kind === 'line') made.push(linePiece(from, piece.to));
-    else if (piece.kind === 'arc') made.push(arcThrough(from, piece.via, piece.to));
-    else return undefined;
-    from = piece.to;
-  }
-  const gap = Math.hypot(from[0] - shape.start[0], from[1] - shape.start[1]);
-  if (shape.closed && gap > 1e-12) made.push(linePiece(from, shape.start));
-  return made;
-}
-
-/** Corners of a path of lines and arcs; transitions, splines and circles have none. */
+/**
+ * Corners of a path, where the direction jumps from one piece to the next.
+ * @throws PathError where the path has no course
+ */
 export function pathCorners(shape: PathShape): Corner[] {
   if (shape.kind !== 'chain') return [];
-  const pieces = simplePieces(shape);
-  if (!pieces) return [];
+  const pieces = chainPieces(shape);
   const ends = tangents(pieces);
   let at = 0;
   return pieces.flatMap((piece, i) => {
@@ -60,8 +46,9 @@ export function pathCorners(shape: PathShape): Corner[] {
  */
 export function blendCorners(shape: PathShape, distance: number): PathShape {
   if (shape.kind !== 'chain' || distance <= 0) return shape;
-  const pieces = simplePieces(shape);
-  if (!pieces || pathCorners(shape).length === 0) return shape;
+  if (shape.pieces.some(({ kind }) => kind !== 'line' && kind !== 'arc') || pathCorners(shape).length === 0)
+    return shape;
+  const pieces = chainPieces(shape);
   const ends = tangents(pieces);
   const count = pieces.length;
   const cornerAt = (i: number) => {

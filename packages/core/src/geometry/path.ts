@@ -41,7 +41,14 @@ export function pathCurve(path: PathShape): Curve {
     if (path.through.length < 3) throw new PathError('A closed curve needs at least three points.');
     return chainCurve([splinePiece(path.through, true)], true);
   }
-  const { pieces, start, closed } = path;
+  return chainCurve(chainPieces(path), path.closed);
+}
+
+/**
+ * The pieces of a chain as curves, one after the other, with the line that closes it.
+ * @throws PathError as {@link pathCurve}
+ */
+export function chainPieces({ pieces, start, closed }: Extract<PathShape, { kind: 'chain' }>): CurvePiece[] {
   if (pieces.length === 0) throw new PathError('The path has no pieces yet: draw at least one.');
   const ends = pieces.map(endOf);
   const made: (CurvePiece | undefined)[] = pieces.map((piece, i) => {
@@ -60,7 +67,7 @@ export function pathCurve(path: PathShape): Curve {
     ends.push(start);
     made.push(linePiece(last, start));
   }
-  const chain = made.map((piece, i) => {
+  return made.map((piece, i) => {
     if (piece) return piece;
     const count = made.length;
     const before = closed ? made[(i + count - 1) % count] : made[i - 1];
@@ -77,7 +84,6 @@ export function pathCurve(path: PathShape): Curve {
       throw new PathError(`Piece ${i + 1} of the path has no length: move its end or remove it.`);
     return transitionPiece(from, to);
   });
-  return chainCurve(chain, closed);
 }
 
 function endOf(piece: PathPiece): Point2 {

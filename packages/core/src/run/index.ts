@@ -20,6 +20,6 @@ export { explainMechanismFinding, nameIn } from './explain-mechanism';
 export { strokeNeed, type StrokeNeed } from './stroke';
 export { posesAt } from './poses-at';
 export { keepMotions, runLead } from './lead';
-export { leadLength, leadShape, pathLength } from './path-length';
+export { leadLength, leadShape, pathLength, wholeWay } from './path-length';
 export type { LeadPeak, LeadResult, LeadSamples, RequiredMotion, UnreachableStretch } from './lead';
 export { isHeldBack } from './gate';

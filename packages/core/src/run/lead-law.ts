@@ -27,7 +27,8 @@ export function leadMotion(
   const way = closed ? length : length - start;
   switch (law.kind) {
     case 'plan':
-      return planMotion(law.plan, T);
+      // Places along the path are typed as they are; the move begins where the tool starts.
+      return planMotion({ ...law.plan, start: law.plan.start + start }, T);
     case 'speed': {
       const { speed, ramp } = law;
       if (ramp === 0) {

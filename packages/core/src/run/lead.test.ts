@@ -12,7 +12,7 @@ import {
   type PathLead,
 } from '../machine';
 import { motionAt, MachineMotions, movingMachine } from '../motion';
-import { keepMotions, runLead, simulate, tracedPath } from './index';
+import { keepMotions, leadLength, runLead, simulate, tracedPath, wholeWay } from './index';
 
 const L1 = 0.3;
 const L2 = 0.25;
@@ -76,6 +76,18 @@ describe('blended corners', () => {
       expect(Math.abs(Math.atan2(p.tx * q.ty - p.ty * q.tx, p.tx * q.tx + p.ty * q.ty))).toBeLessThan(0.05);
     }
   });
+  test('a corner beside a spline is one too; where a smooth transition meets its neighbours there is none', () => {
+    const [up, on] = [[0.2, 0.1], [0.3, 0]] as [number, number][]; // prettier-ignore
+    const shape = { kind: 'chain', start: [0, 0], closed: false, pieces: [
+      { kind: 'line', to: [0.1, 0] }, { kind: 'spline', through: [[0.1, 0.1], up!] }, { kind: 'transition', to: on! }, { kind: 'line', to: [0.4, 0] },
+    ] } as const; // prettier-ignore
+    const corners = pathCorners(shape);
+    expect(corners).toHaveLength(1);
+    expect(corners[0]!.at).toBeCloseTo(0.1, 12);
+    // The spline begins upwards or so; the line came from the left.
+    expect(corners[0]!.angle).toBeGreaterThan(0.5);
+  });
+
   test('a corner between a line and an arc is blended too; short pieces are shared', () => {
     const shape: PathShape = {
       kind: 'chain',
@@ -258,6 +270,23 @@ describe('laws along the path', () => {
     const { samples, peak } = at({ kind: 'plan', plan });
     expect(samples!.arc.at(-1)).toBeCloseTo(0.4, 9);
     expect(peak).not.toBeNull();
+  });
+  test('a plan begins where the tool starts; the whole way of a closed path is once round from there', () => {
+    const { machine, lead } = arm(rectangle);
+    const from = { ...lead, start: 0.05 };
+    const to = wholeWay(machine, from)!;
+    expect(to).toBeCloseTo(leadLength(machine, lead)! + 0.05, 12);
+    const plan = { start: 0, segments: [{ kind: 'move' as const, id: 'a', duration: 2, to, law: { id: 'cycloidal' as const } }] }; // prettier-ignore
+    const { samples } = runLead(machine, { ...from, law: { kind: 'plan', plan } });
+    expect([samples!.arc[0], samples!.arc.at(-1)]).toEqual([0.05, expect.closeTo(to, 9)]);
+    const open = { ...rectangle, closed: false } as typeof rectangle;
+    const opened = arm(open);
+    expect(wholeWay(opened.machine, { ...opened.lead, start: 0.05 })).toBe(leadLength(opened.machine, opened.lead));
+  });
+  test('a path without a course is a problem in words, and has no length', () => {
+    const { machine, lead } = arm({ kind: 'chain', start: [0.1, 0.1], closed: false, pieces: [{ kind: 'line', to: [0.1, 0.1] }] }); // prettier-ignore
+    expect(runLead(machine, lead).problems[0]).toMatch(/Piece 1 of the path has no length/);
+    expect([leadLength(machine, lead), wholeWay(machine, lead)]).toEqual([null, null]);
   });
 });
 

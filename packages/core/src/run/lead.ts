@@ -87,12 +87,13 @@ export function runLead(machine: Machine, lead: PathLead): LeadResult {
     result.problems.push('Choose the path that the tool point follows: draw one in Build if there is none.');
     return result;
   }
+  let shape: MechanismPath['shape'];
   let curve: Curve;
   let motion: Motion;
-  const shape = leadShape(machine, lead)!;
   const T = cycleTime(machine);
   const motions = new MachineMotions(movingMachine(machine));
   try {
+    shape = leadShape(machine, lead)!;
     curve = pathCurve(shape);
     result.length = curve.length;
     motion = leadMotion(lead, curve, T, formulaScope(motions.machine, null, motions.constants));

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { formatQuantity, GROUND, leadLength, type PathLead } from '@yoke/core';
+import { formatQuantity, GROUND, wholeWay, type PathLead } from '@yoke/core';
 import { ElButton, ElCheckbox } from 'element-plus';
 import { computed } from 'vue';
 import { ChoiceField, NameField, QuantityField } from '@/components/fields';
@@ -30,8 +30,8 @@ const points = computed(
       ?.points.map(({ id }, i) => ({ value: id, label: `Point ${i + 1}` })) ?? [],
 );
 const law = computed(() => props.lead.law);
-/** Length of the path as it is led along, corners blended, m. */
-const whole = computed(() => leadLength(machine.document!, props.lead));
+/** Where one move along the whole path ends, corners blended, m. */
+const whole = computed(() => wholeWay(machine.document!, props.lead));
 const setLaw = (kind: PathLead['law']['kind']) =>
   edit('law along the path', (lead) => {
     const speed = 'speed' in lead.law ? lead.law.speed : 0.2;

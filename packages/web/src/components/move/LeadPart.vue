@@ -49,21 +49,30 @@ function add(): void {
 const remove = (id: string) =>
   machine.edit('delete a led point', (draft) => void (draft.leads = draft.leads.filter((l) => l.id !== id)));
 
+const failure = ref<string | null>(null);
+/** Counts what was asked for: a result that is no longer asked for is not shown, let alone kept. */
+let asked = 0;
 const compute = useDebounceFn(async () => {
   const wanted = lead.value;
-  if (!wanted || !machine.document) return;
-  busy.value = true;
+  const mine = asked;
+  let found: LeadResult | null = null;
+  let said: string | null = null;
   try {
-    result.value = await work.lead(wanted);
-  } finally {
-    busy.value = false;
+    if (wanted && machine.document) found = await work.lead(wanted);
+  } catch (error) {
+    said = (error as Error).message;
   }
+  if (mine !== asked) return;
+  result.value = found;
+  failure.value = said;
+  busy.value = false;
 }, 150);
 watch(
   [lead, () => machine.document],
   () => {
     kept.value = null;
-    if (!lead.value) result.value = null;
+    asked++;
+    busy.value = true;
     void compute();
   },
   { immediate: true },
@@ -85,7 +94,7 @@ function toPeak(): void {
 
 function keep(): void {
   const found = result.value;
-  if (!found) return;
+  if (!found || busy.value) return;
   const names = found.required.map(({ axisId }) => machine.axes.find(({ id }) => id === axisId)!.name);
   const problem = machine.edit('keep the motions of the axes', (draft) =>
     keepMotions(draft as Machine, found.required),
@@ -167,6 +176,7 @@ const panels = computed<CurvePanel[]>(() => {
         >
       </section>
       <LeadFields v-if="lead" :key="lead.id" :lead />
+      <p v-if="failure" class="bad" role="alert">{{ failure }}</p>
       <section v-if="lead && result" class="panel" aria-label="What comes of it" :aria-busy="busy">
         <h2>What comes of it</h2>
         <p class="soft">

@@ -211,6 +211,22 @@ describe('a led tool point', () => {
     expect(shown.buttons()).toContain('Whole path: 400 mm');
   });
 
+  test('what was found before an edit is not kept after it: the button waits for the new result', async () => {
+    await opened(table);
+    const shown = await show(LeadPart);
+    await shown.press('Lead a tool point');
+    const keep = () => shown.wrapper.findAll('button').find((b) => b.text().startsWith('Keep as motions'));
+    await until(() => keep() !== undefined && keep()!.attributes('disabled') === undefined);
+    await shown.type('Speed', '100 mm/s');
+    expect(keep()!.attributes('disabled')).toBeDefined();
+    expect(shown.wrapper.find('section[aria-busy="true"]').exists()).toBe(true);
+    await until(() => keep()!.attributes('disabled') === undefined);
+    await shown.press(keep()!.text());
+    const last = useMachine().document!.axes.map(({ motion }) => motion.source).flatMap((s) => (s.kind === 'points' ? [s.rows.at(-1)![0]!] : [])); // prettier-ignore
+    // 400 mm or so at 100 mm/s.
+    expect(Math.min(...last)).toBeGreaterThan(3.5);
+  });
+
   test('it is deleted, and Undo brings it back', async () => {
     await opened(table);
     const shown = await show(LeadPart);
