@@ -56,6 +56,10 @@ test('a path is drawn elsewhere point by point, gets points and loses them, all 
   await drag([80, -20], [80, 60]);
   const four = await chainOf(page, id);
   expect(four.pieces.map((piece) => ('to' in piece ? piece.to : []))).toEqual([[0.08, 0.06], [0.16, -0.04], [0.2, 0.15]]); // prettier-ignore
+  // Twice on a point itself makes no second one there.
+  await page.mouse.dblclick(...at(80, 60));
+  await expect(page.locator('.hint')).toContainText('There is a point already');
+  await expect(page.locator('.handles circle')).toHaveCount(4);
   // Taken hold of and deleted: the point goes, not the path.
   await click(160, -40);
   await page.keyboard.press('Delete');

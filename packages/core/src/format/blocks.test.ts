@@ -70,6 +70,11 @@ describe('blocks of a DXF drawing (DXF reference: BLOCK, INSERT)', () => {
     expect(() => readDxf(drawing([empty], many))).toThrow(/puts more than 100,000 blocks/);
   });
 
+  test('columns and rows that are no numbers, or none, are one', () => {
+    const text = drawing([block('p', [0, 0], plate())], insert('p', 0, 0, 70, 'x', 71, 0));
+    expect(readDxf(text).outlines).toHaveLength(1);
+  });
+
   test('a drawing whose blocks are put nowhere has nothing of them', () => {
     const { outlines } = readDxf(drawing([block('spare', [0, 0], plate())], plate('0', 50, 50)));
     expect(outlines.map(({ points }) => points[0])).toEqual([[50, 50]]);

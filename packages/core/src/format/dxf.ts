@@ -91,6 +91,8 @@ function linesOf({ text }: Entities, collector: LineCollector, progress?: ReadPr
   return lines;
 }
 
+/** How many columns or rows there are: one where the file says none, or something that is no number. */
+const many = (count: number) => (count > 1 ? count : 1);
 /** Blocks put within blocks that are followed at most, and blocks put in all. */
 const MOST_DEPTH = 16;
 const MOST_PUT = 100_000;
@@ -128,8 +130,8 @@ class BlockPutter {
       }
       const own = insert.layer === '0' && layer !== null ? layer : insert.layer;
       const [c, s] = [Math.cos((insert.turn * Math.PI) / 180), Math.sin((insert.turn * Math.PI) / 180)];
-      for (let row = 0; row < Math.max(1, insert.rows); row++)
-        for (let column = 0; column < Math.max(1, insert.columns); column++) {
+      for (let row = 0; row < many(insert.rows); row++)
+        for (let column = 0; column < many(insert.columns); column++) {
           if (++this.count > MOST_PUT)
             throw new OutlineError(
               `The drawing puts more than ${MOST_PUT.toLocaleString('en-GB')} blocks: save only the parts that are needed.`,

@@ -30,6 +30,7 @@ export {
   meetsItself,
   nearestPiece,
   pathHandles,
+  pieceStarts,
   removePathPoint,
   withPathHandle,
   type PathHandle,

@@ -1,13 +1,8 @@
 import { arcThrough, circleThrough, emptyCurvePoint, pathCurve, type CurvePoint, type Point2 } from '../geometry';
 import { pieceEnds, type PathPiece, type PathShape } from './path';
-import { meetsItself, withPiece, type Chain } from './path-edit';
+import { apart, copy, meetsItself, SAME, withPiece, type At, type Chain } from './path-edit';
 
-type At = [number, number];
-/** Lengths below this are none, m. */
-const SAME = 1e-9;
 const between = (a: Readonly<Point2>, b: Readonly<Point2>): At => [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
-const apart = (a: Readonly<Point2>, b: Readonly<Point2>): number => Math.hypot(a[0] - b[0], a[1] - b[1]);
-const copy = (p: Readonly<Point2>): At => [p[0], p[1]];
 
 /** What an arc is beside the point it bends by: its radius in m, which way it turns, and whether by more than half a turn. */
 export interface ArcFacts {

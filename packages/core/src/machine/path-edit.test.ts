@@ -67,10 +67,10 @@ describe('a point more, a point less', () => {
     fc.assert(
       fc.property(fc.constantFrom(square(), quarter(), asChain(roundCorners(square(), 0.02))), at, (of, click) => {
         const found = nearestPiece(of, click);
-        const more = asChain(addPathPoint(of, found.piece, found.at));
         const count = pathHandles(of).filter(({ what }) => what === 'point').length;
         const ends = pathPoints(of).some(([x, y]) => Math.hypot(x - found.at[0], y - found.at[1]) < 1e-9);
         fc.pre(!ends);
+        const more = asChain(addPathPoint(of, found.piece, found.at));
         expect(pathHandles(more).filter(({ what }) => what === 'point')).toHaveLength(count + 1);
         expect(lengthOf(more)).toBeCloseTo(lengthOf(of), 9);
         expect(nearestPiece(more, click).distance).toBeCloseTo(found.distance, 9);
@@ -122,6 +122,7 @@ describe('a point more, a point less', () => {
     fc.assert(
       fc.property(fc.constantFrom(...shapes), fc.double({ min: 0, max: 0.4, noNaN: true }), (of, x) => {
         const { piece, at } = nearestPiece(of, [x, 0.05]);
+        fc.pre(!pathPoints(of).some(([px, py]) => Math.hypot(px - at[0], py - at[1]) < 1e-9));
         const more = path(addPathPoint(of, piece, at));
         const index = pathPoints(more).findIndex(([px, py]) => px === at[0] && py === at[1]);
         const less = path(removePathPoint(more, index));
@@ -129,6 +130,26 @@ describe('a point more, a point less', () => {
         expect(pathSchema.shape.shape.safeParse(less).success).toBe(true);
       }),
     );
+  });
+
+  test('where a point stands already none is added, and a point within a hair of it is that point', () => {
+    for (const of of [
+      square(),
+      quarter(),
+      {
+        kind: 'loop',
+        through: [
+          [0, 0],
+          [0.2, 0],
+          [0.2, 0.2],
+        ],
+      } as PathShape,
+    ])
+      // prettier-ignore
+      for (const at of pathPoints(of)) {
+        const found = nearestPiece(of, at);
+        expect(addPathPoint(of, found.piece, found.at)).toBe('There is a point already.');
+      }
   });
 
   test('what cannot be done says why', () => {

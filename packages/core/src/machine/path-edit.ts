@@ -1,15 +1,18 @@
 import { arcThrough, emptyCurvePoint, nearestOn, pathCurve, type Point2 } from '../geometry';
 import { carriedAlong, pathPoints, pieceEnds, withPathPoint, type PathPiece, type PathShape } from './path';
 
-type At = [number, number];
+/** A point of a drawing, m. */
+export type At = [number, number];
 /** A path of pieces in a row. */
 export type Chain = Extract<PathShape, { kind: 'chain' }>;
 type Arc = Extract<PathPiece, { kind: 'arc' }>;
 
 /** Points nearer to each other are one, m. */
-const SAME = 1e-9;
-const apart = (a: Readonly<Point2>, b: Readonly<Point2>): number => Math.hypot(a[0] - b[0], a[1] - b[1]);
-const copy = (p: Readonly<Point2>): At => [p[0], p[1]];
+export const SAME = 1e-9;
+/** How far points are apart, m. */
+export const apart = (a: Readonly<Point2>, b: Readonly<Point2>): number => Math.hypot(a[0] - b[0], a[1] - b[1]);
+/** A point of its own where another one is. */
+export const copy = (p: Readonly<Point2>): At => [p[0], p[1]];
 
 /** Something of a path to take hold of: a point that it goes through, or the point by which an arc bends. */
 export type PathHandle =
@@ -48,7 +51,7 @@ export const withPiece = (of: Chain, index: number, ...made: PathPiece[]): Chain
 });
 
 /** Arc lengths at which the pieces of a path begin, and its whole length behind them; of a loop those of its points. */
-function startsOf(of: PathShape): number[] {
+export function pieceStarts(of: PathShape): number[] {
   const curve = pathCurve(of);
   if (of.kind === 'loop') return [...of.through.map(([x, y], i) => (i === 0 ? 0 : nearestOn(curve, x, y))), curve.length]; // prettier-ignore
   return [...(curve.closed ? curve.knees : [0, ...curve.knees]), curve.length];
@@ -65,7 +68,7 @@ export function nearestPiece(of: PathShape, [x, y]: Readonly<Point2>): { piece: 
   const p = emptyCurvePoint();
   curve.at(s, p);
   const wrapped = curve.closed ? s - curve.length * Math.floor(s / curve.length) : s;
-  const starts = startsOf(of);
+  const starts = pieceStarts(of);
   let piece = starts.length - 2;
   while (piece > 0 && starts[piece]! > wrapped) piece--;
   return { piece, at: [p.x, p.y], distance: Math.hypot(p.x - x, p.y - y) };
@@ -78,6 +81,7 @@ export function nearestPiece(of: PathShape, [x, y]: Readonly<Point2>): { piece: 
  */
 export function addPathPoint(of: PathShape, piece: number, at: At): PathShape | string {
   if (of.kind === 'circle') return 'A circle has no points on it: make it pieces or a smooth loop first.';
+  if (pathPoints(of).some((point) => apart(point, at) < SAME)) return 'There is a point already.';
   if (of.kind === 'loop') return { ...of, through: of.through.toSpliced(piece + 1, 0, at) };
   const own = of.pieces[piece];
   // The line that closes a chain is drawn, but no piece of it yet.
@@ -124,7 +128,7 @@ export function addPointBehind(of: PathShape, index: number): PathShape | string
   if (of.kind === 'circle') return addPathPoint(of, 0, copy(of.centre));
   const p = emptyCurvePoint();
   if (of.kind === 'loop') {
-    const starts = startsOf(of);
+    const starts = pieceStarts(of);
     pathCurve(of).at((starts[index]! + starts[index + 1]!) / 2, p);
     return addPathPoint(of, index, [p.x, p.y]);
   }

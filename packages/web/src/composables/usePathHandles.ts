@@ -100,6 +100,10 @@ export function usePathHandles(projection: Ref<Projection>) {
   function add(at: At): boolean {
     const found = pieceAt(at);
     if (!found) return false;
+    if (handles.value.some((one) => pixels(one.at, at) < HOLD_PX)) {
+      board.message = 'There is a point already: double click on the line between.';
+      return true;
+    }
     if (change('add a point to the path', (shape) => addPathPoint(shape, found.piece, found.at)))
       board.pathHandle = handles.value.findIndex(
         ({ handle }) => Math.hypot(handle.at[0] - found.at[0], handle.at[1] - found.at[1]) < 1e-9,

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { emptyCurvePoint, pathCurve } from '@yoke/core';
+import { emptyCurvePoint, pathCurve, pieceStarts } from '@yoke/core';
 import { computed } from 'vue';
 import type { usePathHandles } from '@/composables/usePathHandles';
 import { intoWorld, polyline, type Projection } from '@/lib/board-view';
@@ -21,8 +21,7 @@ const piece = computed(() => {
   if (board.pathPiece === null || shape?.kind !== 'chain') return '';
   try {
     const curve = pathCurve(shape);
-    const starts = [...(curve.closed ? curve.knees : [0, ...curve.knees]), curve.length];
-    const [from, to] = [starts[board.pathPiece], starts[board.pathPiece + 1]];
+    const [from, to] = pieceStarts(shape).slice(board.pathPiece);
     if (from === undefined || to === undefined) return '';
     const p = emptyCurvePoint();
     const points = Array.from({ length: 41 }, (_, i) => {

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import {
+  emptyCurvePoint,
   formatQuantity,
   leadShape,
   pathCurve,
@@ -21,8 +22,9 @@ const cursor = useCursor();
 const box = ref<HTMLElement>();
 const { width, height } = useElementSize(box);
 
-const curveOf = (shape: Parameters<typeof pathCurve>[0] | undefined): Curve | null => {
+const curveOf = (find: () => Parameters<typeof pathCurve>[0] | undefined): Curve | null => {
   try {
+    const shape = find();
     return shape ? pathCurve(shape) : null;
   } catch {
     // What is wrong with it is said beside.
@@ -36,9 +38,9 @@ const along = (curve: Curve | null) => {
   return curve.closed ? [...points, points[0]!] : points;
 };
 const drawn = computed(() =>
-  along(curveOf(machine.document!.mechanism.paths.find(({ id }) => id === props.lead.path)?.shape)),
+  along(curveOf(() => machine.document!.mechanism.paths.find(({ id }) => id === props.lead.path)?.shape)),
 );
-const led = computed(() => curveOf(leadShape(machine.document!, props.lead)));
+const led = computed(() => curveOf(() => leadShape(machine.document!, props.lead)));
 const blended = computed(() => along(led.value));
 const projection = computed(() => {
   const all = [...drawn.value, ...blended.value];
@@ -47,7 +49,7 @@ const projection = computed(() => {
   return project(viewOf(all.length > 0 ? { low: [left, low], high: [right, high] } : null, width.value, height.value), width.value, height.value); // prettier-ignore
 });
 const spotAt = (arc: number) => {
-  const p = { x: 0, y: 0, tx: 1, ty: 0, curvature: 0, curvatureRate: 0 };
+  const p = emptyCurvePoint();
   led.value!.at(arc, p);
   return { x: projection.value.x(p.x), y: projection.value.y(p.y) };
 };
