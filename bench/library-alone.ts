@@ -1,5 +1,6 @@
 // What the physics library alone needs for a cycle: the same bodies, colliders, joints, leads and steps, carried out
-// again by nothing but its own calls, with the places of what moves read after each step as any use of it must.
+// again by nothing but its own calls, with the places of what moves read after each step: no use of it can do
+// without.
 import type RAPIER from '@dimforge/rapier2d-compat';
 import type { ImpulseJoint, PrismaticImpulseJoint, RigidBody, World } from '@dimforge/rapier2d-compat';
 import { simulateCycle, type Machine } from '@yoke/core';
@@ -25,15 +26,28 @@ function placesOf({ bodies, islands }: Pick<World, 'bodies' | 'islands'>): numbe
 }
 
 /** What was made with one copy of the library, made anew for another one. */
-function remade<T>(made: T, from: Library, to: Library): T {
-  if (typeof made !== 'object' || made === null || ArrayBuffer.isView(made)) return made;
-  if (Array.isArray(made)) return made.map((one: unknown) => remade(one, from, to)) as T;
-  const known = Object.entries(from).find(([, value]: [string, unknown]) => value === made.constructor);
-  const home: unknown = known && Reflect.get(to, known[0]);
-  const twin: object = Object.create(typeof home === 'function' ? (home.prototype as object) : Object.prototype);
-  for (const [key, value] of Object.entries(made)) Reflect.set(twin, key, remade<unknown>(value, from, to));
-  return twin as T;
+function remade<T extends object>(made: T, from: Library, to: Library): T {
+  const twin = { ...made };
+  const known = Object.entries(from).find(([, value]: [string, unknown]) => value === made.constructor)?.[0];
+  const home: unknown = known === undefined ? Object : Reflect.get(to, known);
+  if (typeof home === 'function') Reflect.setPrototypeOf(twin, Reflect.get(home, 'prototype'));
+  for (const [key, value] of Object.entries(twin)) if (isMade(value)) Reflect.set(twin, key, remade(value, from, to));
+  return twin;
 }
+
+/** Whether a value belongs to one copy of the library, rather than being numbers alone. */
+const isMade = (value: unknown): value is object =>
+  typeof value === 'object' && value !== null && !ArrayBuffer.isView(value) && !Array.isArray(value);
+
+/** The library once more, beside the copy that cycles use. */
+async function anotherCopy(): Promise<Library> {
+  const module: unknown = await import(`${import.meta.resolve('@dimforge/rapier2d-compat')}?alone`);
+  if (!hasLibrary(module)) throw new Error('the physics library cannot be loaded a second time');
+  await module.default.init();
+  return module.default;
+}
+const hasLibrary = (module: unknown): module is { default: Library } =>
+  typeof module === 'object' && module !== null && 'default' in module;
 
 /**
  * Writes down all calls that a cycle makes on the library, to be made on a copy of it: hooks that were once put into
@@ -182,10 +196,7 @@ function shortest(times: number, run: () => void): number {
  */
 export async function overLibrary(machine: Machine, times: number): Promise<{ cycle: number; library: number }> {
   const { default: RAPIER } = await import('@dimforge/rapier2d-compat');
-  const { default: copy } = (await import(`${import.meta.resolve('@dimforge/rapier2d-compat')}?alone`)) as {
-    default: Library;
-  };
-  await copy.init();
+  const copy = await anotherCopy();
   const cycle = shortest(times, () => simulateCycle(machine));
   const script = scriptOf(RAPIER, machine, copy);
   return { cycle, library: shortest(times, () => replay(copy, machine, script)) };

@@ -25,8 +25,9 @@ import LeadPart from './LeadPart.vue';
 jest.mock('@/components/CurveStack.vue', () => ({ __esModule: true, default: { render: () => null } }));
 
 const axis = () => useMachine().axis!;
-/** Waits until something is shown. */
+/** Waits until something is shown; what has been done before is seen first. */
 const until = async (seen: () => boolean) => {
+  await nextTick();
   while (!seen()) await new Promise((resolve) => setTimeout(resolve, 5));
   await nextTick();
 };
