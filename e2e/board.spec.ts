@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { allSaved, choose, emptyBoard, saved, stage, type } from './helpers';
+import { allSaved, choose, emptyBoard, plateOf, saved, stage, type } from './helpers';
 
 test('every tool of the palette leaves what it says on the board', async ({ page }) => {
   const { id, tool, drag, click } = await emptyBoard(page, 'Tools');
@@ -54,7 +54,7 @@ test('a tool says what it needs where it is used wrongly, and nothing is drawn',
   const hint = page.locator('.hint');
   await tool('Ground pin');
   await click(100, 100);
-  await expect(hint).toContainText('Click a point of a body');
+  await expect(hint).toContainText('There is no body to pin yet');
   await tool('Force');
   await drag([0, 0], [60, 0]);
   await expect(hint).toContainText('Begin at a point of a body');
@@ -66,11 +66,66 @@ test('a tool says what it needs where it is used wrongly, and nothing is drawn',
   await tool('Pin');
   await click(0, 0);
   await expect(hint).toContainText('Only one body lies here');
+  await tool('Ground pin');
+  await click(0, 60);
+  await expect(hint).toContainText('No body lies here');
   await tool('Guide or cam');
   await click(50, 0);
   await expect(hint).toContainText('draw one first');
   await allSaved(page);
   expect((await saved(page, id)).mechanism).toMatchObject({ joints: [], elements: [] });
+});
+
+test('the centre of a hole is a place for a ground pin and for measuring; a second pin there is none', async ({
+  page,
+}) => {
+  const { id, tool } = await emptyBoard(page, 'Holes');
+  await plateOf(page, '<svg><rect width="160" height="80"/><circle cx="41" cy="40" r="13"/></svg>');
+  const plate = (await page.locator('[data-body]').first().boundingBox())!;
+  const [x, y] = [plate.x + (plate.width * 41) / 160, plate.y + plate.height / 2];
+  await tool('Ground pin');
+  // A little beside it: it snaps.
+  await page.mouse.click(x + 3, y - 3);
+  await page.mouse.click(x, y);
+  await expect(page.locator('.hint')).toContainText('is tied to the ground here already, by Pin 1');
+  await allSaved(page);
+  const { mechanism } = await saved(page, id);
+  expect(mechanism.joints.map(({ kind }) => kind)).toEqual(['pin']);
+  const [body] = mechanism.bodies;
+  if (body?.shape.kind !== 'plate') throw new Error('no plate');
+  const middle = ([0, 1] as const).map((k) => body.shape.kind === 'plate' ? body.shape.holes[0]!.reduce((sum, p, _, all) => sum + p[k] / all.length, 0) : NaN); // prettier-ignore
+  expect(mechanism.ground[0]!.at[0]).toBeCloseTo(body.pose.x + middle[0]!, 6);
+  expect(mechanism.ground[0]!.at[1]).toBeCloseTo(body.pose.y + middle[1]!, 6);
+});
+
+test('a disc drawn on the corner of a plate is pinned to it once', async ({ page }) => {
+  const { id, tool, drag, click } = await emptyBoard(page, 'Corner');
+  await tool('Plate');
+  for (const [x, y] of [[0, 0], [80, 0], [80, 60], [0, 60]] as const) await click(x, y); // prettier-ignore
+  await page.keyboard.press('Enter');
+  await tool('Disc');
+  await drag([80, 60], [100, 60]);
+  await allSaved(page);
+  expect((await saved(page, id)).mechanism.joints).toHaveLength(1);
+  await tool('Pin');
+  await click(80, 60);
+  await expect(page.locator('.hint')).toContainText('tied here already');
+  await allSaved(page);
+  expect((await saved(page, id)).mechanism.joints).toHaveLength(1);
+});
+
+test('the first axis, whose diagram takes room, does not shift the board', async ({ page }) => {
+  const { tool, drag, click } = await emptyBoard(page, 'Still');
+  await tool('Bar');
+  await drag([0, 0], [150, 0]);
+  await tool('Ground pin');
+  await click(0, 0);
+  const bar = page.locator('[data-body]').first();
+  const before = (await bar.boundingBox())!;
+  await page.getByRole('button', { name: 'Drive this joint' }).click();
+  await expect(page.getByText('Driven by the axis')).toBeVisible();
+  const after = (await bar.boundingBox())!;
+  expect(Math.hypot(after.x - before.x, after.y - before.y)).toBeLessThan(1.5);
 });
 
 test('measuring: distance of two points, angle at the second of three', async ({ page }) => {
@@ -124,7 +179,7 @@ test('a spring’s preload is typed, a stop and a torsion spring are hung on a p
   await page.getByLabel('On the board').getByRole('button', { name: 'Pin 1' }).click();
   await page.getByRole('button', { name: 'Add a stop' }).click();
   await type(page.getByLabel('Not above'), '20 deg');
-  await page.getByLabel('On the board').getByRole('button', { name: 'Pin 1' }).click();
+  await page.getByLabel('On the board').getByRole('button', { name: 'Pin 1', exact: true }).click();
   await page.getByRole('button', { name: 'Add a torsion spring' }).click();
   await page.locator('.toggle').filter({ hasText: 'On' }).locator('.el-switch').first().click();
   await allSaved(page);

@@ -117,3 +117,15 @@ export async function emptyBoard(page: Page, name: string) {
   };
   return { id, tool, drag, click, at };
 }
+
+/** Makes a plate of an SVG drawing in millimetres on the board that is open. Answers with its panel. */
+export async function plateOf(page: Page, svg: string): Promise<Locator> {
+  await choose(page, 'Panel', 'Outline from a drawing');
+  const panel = page.getByLabel('Outline from a drawing');
+  await panel
+    .locator('input[type=file]')
+    .setInputFiles({ name: 'cheek.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(svg) });
+  await choose(page, 'Unit of the file', 'Millimetre');
+  await panel.getByRole('button', { name: 'Make a plate of it' }).click();
+  return panel;
+}

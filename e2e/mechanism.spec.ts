@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { allSaved, choose, copyOfDemo, emptyBoard, saved, stage, type } from './helpers';
+import { allSaved, choose, copyOfDemo, emptyBoard, plateOf, saved, stage, type } from './helpers';
 
 test('a four-bar from nothing: drawn, driven, traced, loaded, its peak found, held against ten times the speed, a motor ranked', async ({
   page,
@@ -51,7 +51,7 @@ test('a body is dragged by hand within its freedoms, and the start pose comes ba
   await drag([0, 0], [120, 0]);
   await tool('Ground pin');
   await click(0, 0);
-  await expect(page.getByLabel('Mobility')).toBeHidden();
+  await expect(page.getByRole('button', { name: 'Mobility' })).toContainText('1 freedom, 0 drives, 1 left free');
   await page.keyboard.press('Escape');
   await tool('Move by hand');
   await drag([100, 0], [20, 90]);
@@ -162,7 +162,7 @@ test('a trace goes to the board as a path, and a slide’s motion becomes a cam'
   await page.getByRole('button', { name: /^Undo/ }).click();
   await openDemo(page, 'Label dabber', 'Run');
   await page.getByRole('button', { name: 'Traces and cams' }).click();
-  await choose(page, 'Motion of', 'Dabber guide');
+  await choose(page, 'Motion of', 'Dabber.p2, as it goes');
   await page.getByRole('button', { name: 'Make the outline' }).click();
   await expect(page.getByText('Largest pressure angle')).toBeVisible();
   await expect(page.getByText('Smallest radius of curvature')).toBeVisible();
@@ -180,8 +180,14 @@ test('stroke finder: two poses of the cover and two points give a stroke and a f
   await page.mouse.move(cover.x + cover.width * 0.6, cover.y - 60, { steps: 4 });
   await page.mouse.up();
   await finder.getByRole('button', { name: 'Keep second pose' }).click();
+  // Another panel in between loses nothing.
+  await choose(page, 'Panel', 'What is chosen');
+  await choose(page, 'Panel', 'Stroke finder');
+  await expect(finder.getByRole('button', { name: 'Second pose kept' })).toBeVisible();
   await choose(page, 'From the point', 'Ground g2');
-  await choose(page, 'To the point', 'Cover.p3');
+  await finder.getByRole('button', { name: 'Pick on the board: to the point' }).click();
+  const again = (await page.locator('[data-body="body1"]').first().boundingBox())!;
+  await page.mouse.click(again.x + again.width * 0.5, again.y + again.height * 0.5);
   await finder.getByRole('button', { name: 'Find the stroke' }).click();
   await expect(finder).toContainText(/Stroke[\d.\s]+mm/);
   await expect(finder).toContainText(/Largest force[\d.\s]+N/);
@@ -189,17 +195,12 @@ test('stroke finder: two poses of the cover and two points give a stroke and a f
 
 test('an outline from SVG becomes a plate with its holes; what was not understood is listed', async ({ page }) => {
   await emptyBoard(page, 'Outline');
-  await choose(page, 'Panel', 'Outline from a drawing');
-  const panel = page.getByLabel('Outline from a drawing');
-  await panel.locator('input[type=file]').setInputFiles({
-    name: 'cheek.svg',
-    mimeType: 'image/svg+xml',
-    buffer: Buffer.from('<svg><rect width="80" height="40"/><circle cx="20" cy="20" r="5"/><text>a</text></svg>'),
-  });
+  const panel = await plateOf(
+    page,
+    '<svg><rect width="80" height="40"/><circle cx="20" cy="20" r="5"/><text>a</text></svg>',
+  );
   await expect(panel).toContainText('2 closed lines');
   await expect(panel).toContainText('Not understood: 1 × text');
-  await choose(page, 'Unit of the file', 'Millimetre');
-  await panel.getByRole('button', { name: 'Make a plate of it' }).click();
   await choose(page, 'Panel', 'What is chosen');
-  await expect(page.getByLabel('Properties')).toContainText('Plate of 4 corners, 1 holes');
+  await expect(page.getByLabel('Properties')).toContainText('Plate of 4 corners, 1 hole.');
 });

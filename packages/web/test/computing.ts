@@ -4,6 +4,7 @@ import {
   confirmProposals,
   dutyOf,
   isHeldBack,
+  liftOffSpeed,
   rankMotors,
   readCatalogue,
   runLead,
@@ -53,6 +54,7 @@ jest.mock('comlink', () => ({
     check: async (machine: Machine) => checkSheet(machine),
     compare: (machine: Machine, axisId: string, options: MotionOption[]) => compareMotions(machine, axisId, options),
     lead: async (machine: Machine, lead: PathLead) => runLead(machine, lead),
+    liftOff: (machine: Machine, jointId: string) => liftOffSpeed(machine, jointId),
     confirm: confirmProposals,
   }),
 }));

@@ -7,7 +7,9 @@ export type CamFollower =
   /** A slide along y at x = `offset`; `base` is the y of tip or roller centre at zero lift. */
   | { kind: 'slide'; offset: number; base: number }
   /** A lever on a pivot; angle `base` of the lever at zero lift, rad. */
-  | { kind: 'lever'; pivot: Point2; length: number; base: number };
+  | { kind: 'lever'; pivot: Point2; length: number; base: number }
+  /** Tip or roller centre goes as told; its place by the cam angle, m. The lift is not asked for. */
+  | { kind: 'point'; at(angle: number): Point2 };
 
 /** What is wanted of a cam. Angles of the cam in rad, anticlockwise; lift in m (slide) or rad (lever). */
 export interface CamWish {
@@ -46,10 +48,12 @@ export function camOutline(wish: CamWish, count = 360): CamOutline {
     const [x, y] =
       follower.kind === 'slide'
         ? [follower.offset, follower.base + value]
-        : [
-            follower.pivot[0] + follower.length * Math.cos(follower.base + value),
-            follower.pivot[1] + follower.length * Math.sin(follower.base + value),
-          ];
+        : follower.kind === 'point'
+          ? follower.at(angle)
+          : [
+              follower.pivot[0] + follower.length * Math.cos(follower.base + value),
+              follower.pivot[1] + follower.length * Math.sin(follower.base + value),
+            ];
     const back = -sense * angle;
     const [c, s] = [Math.cos(back), Math.sin(back)];
     return [c * x - s * y, s * x + c * y];
@@ -76,11 +80,14 @@ export function camOutline(wish: CamWish, count = 360): CamOutline {
     if (bulge > 0 && radius <= 0) undercut.push(angle);
     if (radius < smallestRadius.radius) Object.assign(smallestRadius, { radius, at: angle });
     const direction = motionDirection(wish, angle);
-    const cosine = Math.abs(
-      direction[0] * turned(inward, sense * angle)[0] + direction[1] * turned(inward, sense * angle)[1],
-    );
-    const size = Math.acos(Math.min(1, cosine));
-    if (size > pressure.angle) Object.assign(pressure, { angle: size, at: angle });
+    // One that rests is not pushed.
+    if (direction) {
+      const cosine = Math.abs(
+        direction[0] * turned(inward, sense * angle)[0] + direction[1] * turned(inward, sense * angle)[1],
+      );
+      const size = Math.acos(Math.min(1, cosine));
+      if (size > pressure.angle) Object.assign(pressure, { angle: size, at: angle });
+    }
     s += Math.hypot(next[0] - centres[i]![0], next[1] - centres[i]![1]);
   });
   return { outline, pressure, smallestRadius, undercut };
@@ -107,9 +114,20 @@ function turned([x, y]: readonly [number, number], angle: number): [number, numb
   return [c * x - s * y, s * x + c * y];
 }
 
-/** Direction in which tip or roller centre moves, in the world. */
-function motionDirection({ follower, lift }: CamWish, angle: number): [number, number] {
+/** How far a point must go per radian of the cam, m, to be said to move. */
+const MOVES = 1e-5;
+/** Half the angle over which its direction is taken, rad. */
+const BESIDE = 1e-3;
+
+/** Direction in which tip or roller centre moves, in the world; null where it rests. */
+function motionDirection({ follower, lift }: CamWish, angle: number): [number, number] | null {
   if (follower.kind === 'slide') return [0, 1];
+  if (follower.kind === 'point') {
+    const [a, b] = [follower.at(angle - BESIDE), follower.at(angle + BESIDE)];
+    const [dx, dy] = [b[0] - a[0], b[1] - a[1]];
+    const way = Math.hypot(dx, dy);
+    return way > 2 * BESIDE * MOVES ? [dx / way, dy / way] : null;
+  }
   const { value } = lift(angle);
   return [-Math.sin(follower.base + value), Math.cos(follower.base + value)];
 }

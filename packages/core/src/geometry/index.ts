@@ -15,4 +15,5 @@ export * from './path';
 export * from './cam-outline';
 export { blendCorners, pathCorners, type Corner } from './blend';
 export * from './distance';
+export { roundsOf, type Round } from './rounds';
 export { convexPieces, simplified } from './pieces';

@@ -1,8 +1,8 @@
 import type { AxisKind, UnitSystem } from '../quantity';
 import { BLOCKS, type ServoBlock } from './block';
 import { emptyLoose } from './loose';
-import { emptyMechanism } from './mechanism';
-import { FORMAT_NAME, FORMAT_VERSION, PLAIN_LOSSES, type Axis, type Cylinder, type Machine } from './schema';
+import { emptyMechanism, turns, type Joint } from './mechanism';
+import { cycleTime, FORMAT_NAME, FORMAT_VERSION, PLAIN_LOSSES, type Axis, type Cylinder, type Machine } from './schema';
 import { emptySequence } from './sequence';
 
 /** A machine with a name and nothing in it yet. */
@@ -40,6 +40,40 @@ export function driveName(axes: readonly Pick<Axis, 'name'>[], { name }: { name:
     const own = n === 1 ? wanted : `${wanted} ${n}`;
     if (!used.has(own.toLowerCase())) return own;
   }
+}
+
+/**
+ * An axis that leads a joint: a turning one goes one turn a cycle, any other a stroke there and back.
+ * @param position of the joint as drawn, m or rad
+ * @param stroke of one that does not turn, m
+ */
+export function newDrive(
+  machine: Machine,
+  joint: Pick<Joint, 'id' | 'name' | 'kind'>,
+  position: number,
+  stroke: number,
+): Axis {
+  const cycle = cycleTime(machine);
+  const angular = turns(joint);
+  const made = newAxis(angular ? 'rotary' : 'linear', machine.axes, cycle);
+  made.joint = joint.id;
+  made.travel = null;
+  made.gearbox = null;
+  made.load = { ...made.load, inertia: 0 };
+  made.name = driveName(machine.axes, joint);
+  if (angular)
+    made.motion = {
+      ...made.motion,
+      level: 'velocity',
+      source: { kind: 'constant', value: (2 * Math.PI) / cycle },
+      initial: { position, velocity: 0 },
+    };
+  else {
+    made.plan.start = position;
+    for (const segment of made.plan.segments)
+      if (segment.kind === 'move') segment.to = segment.id === 's1' ? position + stroke : position;
+  }
+  return made;
 }
 
 /** A servo move of some kind for an axis, to stand beside those it has. */

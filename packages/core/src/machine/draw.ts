@@ -55,12 +55,29 @@ export function groundPoint(mechanism: Mechanism, at: At): Place {
 
 /** The point of a body at a place in the world; made where there is none. */
 export function bodyPoint(mechanism: Mechanism, bodyId: string, at: At): Place {
+  return pointIn(mechanism, {
+    body: bodyId,
+    at: localOf(
+      mechanism.bodies.find(({ id }) => id === bodyId)!,
+      at,
+    ),
+  });
+}
+
+/** A place in the frame of a body, or of the ground, m; no drawn point need be there. */
+export interface LocalPlace {
+  body: string;
+  at: [number, number];
+}
+
+/** The point of a body, or of the ground, at a place in its frame; made where there is none. */
+export function pointIn(mechanism: Mechanism, { body: bodyId, at: local }: LocalPlace): Place {
+  if (bodyId === GROUND) return groundPoint(mechanism, local);
   const body = mechanism.bodies.find(({ id }) => id === bodyId)!;
-  const local = localOf(body, at);
   const known = body.points.find((p) => near(p.at, local));
   if (known) return { body: bodyId, point: known.id };
   const id = freeId('p', body.points.map((p) => p.id)); // prettier-ignore
-  body.points.push({ id, at: local });
+  body.points.push({ id, at: [...local] });
   return { body: bodyId, point: id };
 }
 
@@ -78,11 +95,13 @@ function addBody(mechanism: Mechanism, base: string, rest: Omit<Body, 'id' | 'na
   return mechanism.bodies[mechanism.bodies.length - 1]!;
 }
 
+/** Width of a bar of which nothing else is said: an eighth of its length, within bounds, m. */
+const usualWidth = (length: number) => Math.min(0.02, Math.max(length * 0.12, 0.002));
+
 /** Draws a bar between two places; its frame sits at the first and points to the second. */
-export function addBar(mechanism: Mechanism, from: At, to: At, name?: string): Body {
+export function addBar(mechanism: Mechanism, from: At, to: At, name?: string, width: number | null = null): Body {
   const length = Math.hypot(to[0] - from[0], to[1] - from[1]);
   const pose = { x: from[0], y: from[1], angle: Math.atan2(to[1] - from[1], to[0] - from[0]) };
-  const width = Math.min(0.02, Math.max(length * 0.12, 0.002));
   return addBody(
     mechanism,
     'Bar',
@@ -92,7 +111,7 @@ export function addBar(mechanism: Mechanism, from: At, to: At, name?: string): B
         { id: 'p1', at: [0, 0] },
         { id: 'p2', at: [length, 0] },
       ],
-      shape: { kind: 'bar', width },
+      shape: { kind: 'bar', width: width ?? usualWidth(length) },
       mass: { given: 'shape', thickness: FIRST_THICKNESS, density: STEEL },
     },
     name,
@@ -276,4 +295,38 @@ export function addElement(
   } as Element;
   mechanism.elements.push(made);
   return made;
+}
+
+/** The step of 1, 2 or 5 times a power of ten that is nearest below a length or angle. */
+const roundStep = (about: number): number => {
+  const power = 10 ** Math.floor(Math.log10(about));
+  return power * ([5, 2].find((k) => k * power <= about) ?? 1);
+};
+
+/**
+ * Adds a stop to a joint, about where it is drawn and all that it has been seen to do.
+ * @param position of the joint as drawn, m or rad
+ * @param room beyond that on both sides, m or rad; the limits are round figures
+ * @param seen least and largest position in a run
+ */
+export function addStop(
+  mechanism: Mechanism,
+  joint: Pick<Joint, 'id' | 'name'>,
+  position: number,
+  room: number,
+  seen: readonly [least: number, largest: number] = [position, position],
+): Element {
+  const step = roundStep(room);
+  const [min, max] = [Math.min(position, seen[0]) - room, Math.max(position, seen[1]) + room];
+  const tidy = (value: number) => Number((value * step).toPrecision(12));
+  const base = `Stop of ${joint.name.slice(0, 60)}`;
+  const taken = mechanism.elements.map((e) => e.name);
+  return addElement(mechanism, {
+    kind: 'stop',
+    name: taken.includes(base) ? freshName(base, taken) : base,
+    joint: joint.id,
+    min: tidy(Math.floor(min / step)),
+    max: tidy(Math.ceil(max / step)),
+    restitution: 0.3,
+  });
 }

@@ -58,10 +58,16 @@ export function deleteThings(machine: Machine, ids: Iterable<string>): void {
   m.couplings = kept(m.couplings);
   m.elements = kept(m.elements);
   machine.axes = kept(machine.axes);
+  dropIdleGround(machine);
+}
+
+/** Takes away points of the ground that nothing goes by. */
+export function dropIdleGround(machine: Machine): void {
   const used = new Set(
     referencesIn(machineParts, machine).flatMap(({ place }) => (place?.body === GROUND ? [place.point] : [])),
   );
-  m.ground = m.ground.filter(({ id }) => used.has(id));
+  const { mechanism } = machine;
+  mechanism.ground = mechanism.ground.filter(({ id }) => used.has(id));
 }
 
 /** All bodies that hang together with one, through joints and couplings but not through the ground. */

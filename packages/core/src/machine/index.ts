@@ -24,6 +24,9 @@ export { BLOCKS, blockSchema, type ServoBlock } from './block';
 export { masterSchema } from './motion';
 export * from './draw';
 export * from './edit-mechanism';
+export { carriersOf, carryJoint, hasCarrier, type CarriedJoint } from './carrier';
+export { directionName, positiveDirection } from './direction-words';
+export { roundCentres, type RoundCentre } from './centres';
 export {
   addPathPoint,
   addPointBehind,

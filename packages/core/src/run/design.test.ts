@@ -20,8 +20,8 @@ import {
   unitOf,
   worldOf,
 } from '../machine';
-import { assemble, compileMechanism, copyOf, dragTowards, framePoses, otherClosure, placeAt } from '../mechanism';
-import { mechanismChannels, mechanismSamples, simulate, strokeNeed, tracedPath } from './index';
+import { assemble, compileMechanism, dragTowards, framePoses, otherClosure, placeAt } from '../mechanism';
+import { mechanismChannels, makeCylinder, mechanismSamples, simulate, strokeNeed, tracedPath } from './index';
 
 describe('editing a drawing', () => {
   test('deleting a bar names what goes with it: its pins, its springs, the drive', () => {
@@ -143,16 +143,9 @@ test('stroke finder: a lid on a hinge, by the law of cosines and the lever (by h
   const m = machine.mechanism;
   const lid = weigh(addBar(m, [0, 0], [0.6, 0], 'Lid'), 8, [0.3, 0], 0.3);
   addJoint(m, 'pin', groundPoint(m, [0, 0]), bodyPoint(m, lid.id, [0, 0]));
-  const foot = groundPoint(m, [0.2, -0.3]);
-  const eye = bodyPoint(m, lid.id, [0.4, 0]);
-  const model = compileMechanism(m);
-  const pose = (angle: number) => {
-    const q = copyOf(model.start);
-    q[0] = 0.3 * Math.cos(angle);
-    q[1] = 0.3 * Math.sin(angle);
-    q[2] = angle;
-    return q;
-  };
+  const foot = { body: 'ground', at: [0.2, -0.3] as [number, number] };
+  const eye = { body: lid.id, at: [0.4, 0] as [number, number] };
+  const pose = (angle: number) => [{ x: 0, y: 0, angle }];
   const need = strokeNeed(machine, [foot, eye], pose(0), pose(60 * RAD));
   if (typeof need === 'string') throw new Error(need);
   const distance = (angle: number) => Math.hypot(0.4 * Math.cos(angle) - 0.2, 0.4 * Math.sin(angle) + 0.3);
@@ -162,7 +155,21 @@ test('stroke finder: a lid on a hinge, by the law of cosines and the lever (by h
   const [dx, dy] = [0.2, 0.3];
   const arm = (0.4 * dy) / Math.hypot(dx, dy);
   expect(need.forces[0]!).toBeCloseTo((8 * 9.80665 * 0.3) / arm, 6);
-  expect(strokeNeed(machine, [foot, groundPoint(m, [1, 1])], pose(0), pose(1))).toMatch(/as far apart/);
+  expect(strokeNeed(machine, [foot, { body: 'ground', at: [1, 1] }], pose(0), pose(1))).toMatch(/on one body/);
+  expect(strokeNeed(machine, [foot, { body: lid.id, at: [0, 0] }], pose(0), pose(1))).toMatch(/as far apart/);
+
+  // The cylinder made of it takes the lid there and back, within its travel.
+  const hinge = drive(machine, m.joints[0]!, { kind: 'constant', value: 0 });
+  const made = makeCylinder(machine, [foot, eye], pose(0), need);
+  expect(made.off).toEqual([hinge.name]);
+  expect(readMachine(machine)).toMatchObject({ ok: true });
+  const run = simulate(machine);
+  expect(run.mechanism!.findings).toEqual([]);
+  expect(run.axes[0]!.findings).toEqual([]);
+  const lidAngle = channelsOf(run, m.joints[0]!).position!;
+  expect(Math.min(...lidAngle)).toBeCloseTo(0, 9);
+  expect(Math.max(...lidAngle)).toBeCloseTo(60 * RAD, 6);
+  expect(machine.axes[0]!.travel).toEqual({ min: 0, max: need.stroke });
 });
 
 describe('cams from a wanted motion', () => {

@@ -17,7 +17,8 @@ export { MechanismSystem, type AxisMotions, type AxisReader, type PartsOnBodies 
 export { hasMechanism, prepareMechanism, type PreparedMechanism } from './prepare';
 export * from './mechanism-run';
 export { explainMechanismFinding, nameIn } from './explain-mechanism';
-export { strokeNeed, type StrokeNeed } from './stroke';
+export { makeCylinder, strokeNeed, type StrokeNeed } from './stroke';
+export { camCentres, camFromAxis, camFromPoint, camPlaces, drawCam, type CamSize } from './cam';
 export { posesAt } from './poses-at';
 export { keepMotions, runLead } from './lead';
 export { leadLength, leadShape, pathLength, wholeWay } from './path-length';

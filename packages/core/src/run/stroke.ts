@@ -1,11 +1,24 @@
 import { compileEfforts, InverseDynamics } from '../dynamics';
-import { addJoint, cycleTime, type Machine, type Place } from '../machine';
-import { compileMechanism, Kinematics, leadPose, mobilityAt, placeAt, type Positions } from '../mechanism';
+import { addJoint, cycleTime, newDrive, pointIn, type Axis, type LocalPlace, type Machine } from '../machine';
+import {
+  compileMechanism,
+  copyOf,
+  Kinematics,
+  leadPose,
+  mobilityAt,
+  placeAt,
+  setFramePoses,
+  type Pose,
+  type Positions,
+} from '../mechanism';
+import { dropRivals } from './rivals';
 
 /** What a cylinder between two points would need to lead a mechanism from one pose to another. */
 export interface StrokeNeed {
   /** Travel of the rod, m. */
   stroke: number;
+  /** Whether the rod comes out on the way. */
+  extends: boolean;
   /** Shortest and longest distance of its ends on the way, m. */
   shortest: number;
   longest: number;
@@ -19,32 +32,41 @@ const STATIONS = 61;
 /**
  * Finds the stroke, least length and holding force of a cylinder between two points that leads a mechanism from one
  * pose to another. All drives are taken off; gravity, springs and loads count, at rest.
- * @param from, to states of the mechanism (as its poses stand in the model), both closed
+ * @param ends anywhere on bodies or the ground
+ * @param from, to poses of all bodies, both closed
  * @returns the need, or a sentence that says why there is none
  */
 export function strokeNeed(
   machine: Machine,
-  ends: readonly [Place, Place],
-  from: Positions,
-  to: Positions,
+  ends: readonly [LocalPlace, LocalPlace],
+  from: readonly Pose[],
+  to: readonly Pose[],
 ): StrokeNeed | string {
+  if (ends[0].body === ends[1].body) return 'Both points are on one body: choose points that move against each other.';
   const mechanism = structuredClone(machine.mechanism);
-  const joint = addJoint(mechanism, 'cylinder', ends[0], ends[1], { name: 'Cylinder wanted' });
+  const places = [pointIn(mechanism, ends[0]), pointIn(mechanism, ends[1])] as const;
+  const joint = addJoint(mechanism, 'cylinder', ...places, { name: 'Cylinder wanted' });
   if (joint.kind === 'cylinder') joint.zero = 0;
   const model = compileMechanism(mechanism, [{ axisId: 'wanted', joint: joint.id }]);
   const distance = (q: Positions) => {
-    const [a, b] = [placeAt(model, q, ends[0]), placeAt(model, q, ends[1])];
+    const [a, b] = [placeAt(model, q, places[0]), placeAt(model, q, places[1])];
     return Math.hypot(b[0] - a[0], b[1] - a[1]);
   };
-  const [first, last] = [distance(from), distance(to)];
+  const stateOf = (poses: readonly Pose[]) => {
+    const q = copyOf(model.start);
+    setFramePoses(model, poses, q);
+    return q;
+  };
+  const begin = stateOf(from);
+  const [first, last] = [distance(begin), distance(stateOf(to))];
   if (Math.abs(last - first) < 1e-6 * model.scale)
     return 'The two points are as far apart in the one pose as in the other: a cylinder there would do nothing. Choose other points or poses.';
-  const mobility = mobilityAt(model, from);
+  const mobility = mobilityAt(model, begin);
   if (mobility.remaining > 0)
     return `A cylinder there leaves ${mobility.remaining === 1 ? 'one freedom' : `${mobility.remaining} freedoms`} of the mechanism undetermined: tie or drive the rest first.`;
   if (mobility.fighting.length > 0)
     return 'The two points cannot move against each other: choose points of bodies that do.';
-  const kinematics = new Kinematics(model, from, mobility.rows);
+  const kinematics = new Kinematics(model, begin, mobility.rows);
   const efforts = compileEfforts(model, { cycleTime: cycleTime(machine) });
   const dynamics = new InverseDynamics(kinematics, efforts);
   const held = new Float64Array(model.rows);
@@ -61,9 +83,38 @@ export function strokeNeed(
   }
   return {
     stroke: Math.abs(last - first),
+    extends: last > first,
     shortest: Math.min(first, last),
     longest: Math.max(first, last),
     lengths,
     forces,
   };
+}
+
+/**
+ * Makes the cylinder that a stroke asks for, and its drive: it goes from the first pose to the second and back within
+ * the cycle. The first pose becomes the start pose. Drives that would lead the same freedom are taken off.
+ * @returns the joint's and the axis' identifiers, and the names of the drives taken off
+ */
+export function makeCylinder(
+  machine: Machine,
+  ends: readonly [LocalPlace, LocalPlace],
+  from: readonly Pose[],
+  need: StrokeNeed,
+): { joint: string; axis: string; off: string[] } {
+  const { mechanism } = machine;
+  mechanism.bodies.forEach((body, i) => (body.pose = { ...from[i]! }));
+  const joint = addJoint(mechanism, 'cylinder', pointIn(mechanism, ends[0]), pointIn(mechanism, ends[1]));
+  if (joint.kind === 'cylinder') joint.zero = need.shortest;
+  const axis: Axis = newDrive(
+    machine,
+    joint,
+    need.extends ? 0 : need.stroke,
+    need.extends ? need.stroke : -need.stroke,
+  );
+  axis.travel = { min: 0, max: need.stroke };
+  axis.home = axis.plan.start;
+  machine.axes.push(axis);
+  const off = dropRivals(machine, [axis.id, joint.id]);
+  return { joint: joint.id, axis: axis.id, off: off.map(({ name }) => name) };
 }

@@ -8,3 +8,4 @@ export * from './proposals';
 export * from './compare-motions';
 export * from './run-machine';
 export * from './run-input';
+export { liftOffSpeed, type LiftOff } from './lift-off';

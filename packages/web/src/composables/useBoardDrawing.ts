@@ -12,8 +12,12 @@ import {
   GROUND,
   groundPoint,
   localOf,
+  nameIn,
   nearestOn,
   pathCurve,
+  tiedPoints,
+  worldOf,
+  type CarriedJoint,
   type Machine,
   type Mechanism,
   type Place,
@@ -22,10 +26,14 @@ import { ref, type Ref } from 'vue';
 import type { At, Spot } from '@/lib/board-tools';
 import type { Projection } from '@/lib/board-view';
 import { useBoard } from '@/stores/board';
+import { useMachine } from '@/stores/machine';
+import { usePreferences } from '@/stores/preferences';
 
 /** What the drawing tools make of the places they are given. */
 export function useBoardDrawing(projection: Ref<Projection>, points: Ref<readonly { place: Place; at: At }[]>) {
   const board = useBoard();
+  const machine = useMachine();
+  const preferences = usePreferences();
   /** Points clicked so far, of a plate, path or measurement. */
   const clicked = ref<At[]>([]);
 
@@ -53,7 +61,7 @@ export function useBoardDrawing(projection: Ref<Projection>, points: Ref<readonl
     switch (board.tool) {
       case 'bar':
         return make('draw a bar', (m) => {
-          const bar = addBar(m, from.at, to.at);
+          const bar = addBar(m, from.at, to.at, undefined, preferences.barWidth);
           for (const end of [from, to]) pinTo(m, bar.id, end);
           return bar;
         });
@@ -106,14 +114,28 @@ export function useBoardDrawing(projection: Ref<Projection>, points: Ref<readonl
     }
   }
 
+  const nameOf = (id: string) => (id === GROUND ? 'the ground' : nameIn(machine.document!, id));
   const pointExists = (spot: Spot) => (spot.place !== null && spot.place.body !== GROUND) || spot.bodies.length > 0;
   const refuse = (text: string) => void (board.message = text);
 
   /** Pins the new body to whatever is drawn at one of its ends: one body, or else the ground. */
-  function pinTo(m: Mechanism, body: string, { at, place }: Spot): void {
-    if (!place) return;
-    const own = bodyPoint(m, body, at);
-    addJoint(m, 'pin', place.body === GROUND ? groundPoint(m, at) : place, own);
+  function pinTo(m: Mechanism, body: string, { at, place, centre, bodies }: Spot): void {
+    const round = centre && bodies[0] ? bodyPoint(m, bodies[0], at) : null;
+    const other = place?.body === GROUND ? groundPoint(m, at) : (place ?? round);
+    if (other) addJoint(m, 'pin', other, bodyPoint(m, body, at));
+  }
+
+  /** What ties two bodies to each other, or one to the ground, at a place already; null for nothing. */
+  function tiedHere(m: Mechanism, [x, y]: At, one: string, other: string): string | null {
+    const pins = m.joints.filter((joint): joint is CarriedJoint => {
+      if (joint.kind !== 'pin' && joint.kind !== 'weld') return false;
+      const at = worldOf(m, joint.b);
+      return Math.hypot(at[0] - x, at[1] - y) < 1e-9;
+    });
+    const start = pins.flatMap(({ a, b }) => [a, b]).find(({ body }) => body === one);
+    if (!start || !tiedPoints(m, start).some(({ body }) => body === other)) return null;
+    const own = pins.filter(({ a, b }) => [a.body, b.body].includes(one));
+    return (own.find(({ a, b }) => [a.body, b.body].includes(other)) ?? own[0]!).name;
   }
 
   function clickTool(spot: Spot): void {
@@ -125,7 +147,17 @@ export function useBoardDrawing(projection: Ref<Projection>, points: Ref<readonl
         clicked.value = clicked.value.length >= 3 ? [spot.at] : [...clicked.value, spot.at];
         return;
       case 'ground':
-        if (!pointExists(spot)) return refuse('Click a point of a body: a bar’s end, or anywhere on it.');
+        if (!pointExists(spot))
+          return refuse(
+            board.mechanism!.bodies.length === 0
+              ? 'There is no body to pin yet: draw a bar, a plate or a disc first.'
+              : 'No body lies here, so there is nothing to pin: click a body’s point, the centre of a hole, or anywhere on it.',
+          );
+        {
+          const body = spot.place && spot.place.body !== GROUND ? spot.place.body : spot.bodies[0]!;
+          const known = tiedHere(board.mechanism!, spot.at, body, GROUND);
+          if (known) return refuse(`${nameOf(body)} is tied to the ground here already, by ${known}.`);
+        }
         return make('pin to the ground', (m) => {
           const b = pointOf(m, spot);
           return b ? addJoint(m, 'pin', groundPoint(m, spot.at), b) : null;
@@ -139,11 +171,24 @@ export function useBoardDrawing(projection: Ref<Projection>, points: Ref<readonl
         if (bodies.length === 0) return refuse('Click where two bodies lie over each other.');
         if (bodies.length === 1 && kind === 'pin')
           return refuse('Only one body lies here. Use “Ground pin” to tie it to the ground.');
-        return make(kind === 'pin' ? 'pin two bodies' : 'weld', (m) => {
-          const b = bodyPoint(m, bodies[0]!, spot.at);
-          const a = bodies.length > 1 ? bodyPoint(m, bodies[1]!, spot.at) : groundPoint(m, spot.at);
-          return addJoint(m, kind, a, b);
-        });
+        // Of several bodies the topmost two that are not yet tied here.
+        const pairs = bodies.length > 1 ? bodies.flatMap((b, i) => bodies.slice(i + 1).map((a) => [a, b] as const)) : [[GROUND, bodies[0]!] as const]; // prettier-ignore
+        const pair = pairs.find(([a, b]) => tiedHere(board.mechanism!, spot.at, a, b) === null);
+        if (!pair) {
+          const [a, b] = pairs[0]!;
+          return refuse(
+            `${nameOf(b)} and ${nameOf(a)} are tied here already, by ${tiedHere(board.mechanism!, spot.at, a, b)}.`,
+          );
+        }
+        const [one, other] = pair;
+        return make(kind === 'pin' ? 'pin two bodies' : 'weld', (m) =>
+          addJoint(
+            m,
+            kind,
+            one === GROUND ? groundPoint(m, spot.at) : bodyPoint(m, one, spot.at),
+            bodyPoint(m, other, spot.at),
+          ),
+        );
       }
       case 'follow':
         return followPath(spot);

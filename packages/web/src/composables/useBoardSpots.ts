@@ -1,7 +1,7 @@
-import { GROUND, type Place } from '@yoke/core';
+import { GROUND, roundCentres, type Place } from '@yoke/core';
 import { computed, type Ref } from 'vue';
 import type { At, Spot } from '@/lib/board-tools';
-import { placeIn, type Projection } from '@/lib/board-view';
+import { intoWorld, placeIn, type Projection } from '@/lib/board-view';
 import { useBoard } from '@/stores/board';
 
 const SNAP_PX = 11;
@@ -24,6 +24,20 @@ export function useBoardSpots(projection: Ref<Projection>) {
     });
   });
 
+  /** Centres of what is round, in the world, but for those where a point is drawn; offered where something is placed. */
+  const centres = computed(() => {
+    const m = board.mechanism;
+    if (!m || (board.tool === 'choose' && !board.picking) || board.tool === 'hand') return [];
+    return roundCentres(m).flatMap(({ body, at, radius }) => {
+      const pose = board.poses[m.bodies.findIndex(({ id }) => id === body)];
+      const world: At = pose ? intoWorld(pose, at) : [...at];
+      const drawn = points.value.some(
+        (p) => p.place.body === body && Math.hypot(p.at[0] - world[0], p.at[1] - world[1]) < 1e-9,
+      );
+      return drawn ? [] : [{ body, at: world, radius }];
+    });
+  });
+
   function spotAt(event: PointerEvent, svg: SVGSVGElement): Spot {
     const box = svg.getBoundingClientRect();
     const [px, py] = [event.clientX - box.left, event.clientY - box.top];
@@ -40,11 +54,32 @@ export function useBoardSpots(projection: Ref<Projection>) {
       }
     }
     if (best && !event.altKey) return { at: best.at, place: best.place, bodies, id };
+    const middle = event.altKey ? null : centreNear(px, py);
+    if (middle) {
+      const own = middle.body === GROUND ? [] : [middle.body];
+      return {
+        at: middle.at,
+        place: null,
+        bodies: [...new Set([...own, ...bodies])],
+        id: id ?? own[0] ?? null,
+        centre: true,
+      };
+    }
     const free = projection.value.world(px, py);
     const g = board.grid;
     const round = (v: number) => Number((Math.round(v / g) * g).toPrecision(12));
     const at: At = board.snapping && !event.altKey ? [round(free[0]), round(free[1])] : free;
     return { at, place: null, bodies, id };
+  }
+
+  /** The centre of something round near a place of the drawing; of several the nearest. */
+  function centreNear(px: number, py: number) {
+    const near = centres.value.map((centre) => ({
+      ...centre,
+      distance: Math.hypot(projection.value.x(centre.at[0]) - px, projection.value.y(centre.at[1]) - py),
+    }));
+    const [best] = near.sort((a, b) => a.distance - b.distance);
+    return best && best.distance < SNAP_PX ? best : null;
   }
 
   const snapGrid = ([x, y]: readonly [number, number]): At => {
@@ -53,5 +88,5 @@ export function useBoardSpots(projection: Ref<Projection>) {
     return [round(x), round(y)];
   };
 
-  return { points, spotAt, snapGrid };
+  return { points, centres, spotAt, snapGrid };
 }

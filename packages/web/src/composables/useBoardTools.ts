@@ -3,6 +3,7 @@ import {
   dragTowards,
   formatQuantity,
   GROUND,
+  localOf,
   moveBodies,
   redrawPoint,
   worldOf,
@@ -22,7 +23,7 @@ import { usePathHandles } from './usePathHandles';
 export function useBoardTools(projection: Ref<Projection>) {
   const board = useBoard();
   const machine = useMachine();
-  const { points, spotAt, snapGrid } = useBoardSpots(projection);
+  const { points, centres, spotAt, snapGrid } = useBoardSpots(projection);
   const { clicked, finishTwo, clickTool, finishCorners } = useBoardDrawing(projection, points);
   const start = shallowRef<Spot | null>(null);
   const here = shallowRef<Spot | null>(null);
@@ -59,6 +60,7 @@ export function useBoardTools(projection: Ref<Projection>) {
     const spot = spotAt(event, svg);
     here.value = spot;
     svg.setPointerCapture(event.pointerId);
+    if (board.picking) return pickDown(spot);
     if (board.tool === 'choose') return chooseDown(event, spot, svg);
     if (board.tool === 'hand') return handDown(spot, projection.value, event, svg);
     if (!needsStartPose()) return;
@@ -115,6 +117,14 @@ export function useBoardTools(projection: Ref<Projection>) {
     if (!event.shiftKey) board.select(null);
     gesture = { kind: 'band' };
     band.value = { from: spot.at, to: spot.at };
+  }
+
+  /** A point that a panel asks for: on a body, or else on the ground. */
+  function pickDown(spot: Spot): void {
+    const body = spot.place?.body ?? spot.bodies[0] ?? GROUND;
+    const pose = board.poses[board.mechanism!.bodies.findIndex(({ id }) => id === body)];
+    board.picking?.take({ body, at: pose ? localOf({ pose }, spot.at) : [...spot.at] });
+    board.picking = null;
   }
 
   function handDown(spot: Spot, { world }: Projection, event: PointerEvent, svg: SVGSVGElement): void {
@@ -206,7 +216,8 @@ export function useBoardTools(projection: Ref<Projection>) {
 
   /** Escape: takes back what was begun, then the tool, then what is taken hold of, then the choice. */
   function cancel(): void {
-    if (start.value || clicked.value.length > 0) {
+    if (board.picking) board.picking = null;
+    else if (start.value || clicked.value.length > 0) {
       start.value = null;
       clicked.value = [];
     } else if (board.tool !== 'choose') board.tool = 'choose';
@@ -250,6 +261,7 @@ export function useBoardTools(projection: Ref<Projection>) {
     clicked,
     band,
     points,
+    centres,
     paths,
     down,
     move,

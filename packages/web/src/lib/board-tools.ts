@@ -29,8 +29,10 @@ export type At = [number, number];
 export interface Spot {
   at: At;
   place: Place | null;
-  /** Bodies under the pointer, the topmost first. */
+  /** Bodies under the pointer, the topmost first; at the centre of something round, what carries it. */
   bodies: string[];
+  /** Whether it is the centre of a hole, an arc or a round edge. */
+  centre?: boolean;
   /** Whatever can be chosen there. */
   id: string | null;
 }

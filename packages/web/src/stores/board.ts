@@ -10,6 +10,7 @@ import {
   prepareMechanism,
   setFramePoses,
   unitOf,
+  type LocalPlace,
   stillUsedBy,
   type Machine,
   type Mechanism,
@@ -59,6 +60,8 @@ export const useBoard = defineStore('board', () => {
   const colouring = ref<Colouring>('axis');
   /** What the last action came to, or why it could not be done. */
   const message = ref('');
+  /** A point that a panel waits for: the next press on the board gives it. */
+  const picking = shallowRef<{ asks: string; take(place: LocalPlace): void } | null>(null);
   /** A freedom whose small motion is shown as a ghost. */
   const ghost = ref<number | null>(null);
   /** Of the chosen path: the point taken hold of last, by its place among the handles, and the piece pointed at last. */
@@ -85,11 +88,13 @@ export const useBoard = defineStore('board', () => {
     },
   );
   watch([selection, tool], () => (pathHandle.value = pathPiece.value = null));
+  watch(tool, () => (picking.value = null), { flush: 'sync' });
   watch(
     () => machine.id,
     () => {
       selection.value = [];
       view.value = null;
+      picking.value = null;
       tool.value = 'choose';
       message.value = '';
     },
@@ -200,6 +205,7 @@ export const useBoard = defineStore('board', () => {
     snapping,
     colouring,
     message,
+    picking,
     ghost,
     pathHandle,
     pathPiece,

@@ -12,3 +12,4 @@ export { useRun } from './run';
 export { useSeeing, type Plot } from './seeing';
 export { useStudy } from './study';
 export { useWork, type Proposals } from './work';
+export { useStroke } from './stroke';

@@ -1,4 +1,4 @@
-import { useLocalStorage, usePreferredDark } from '@vueuse/core';
+import { StorageSerializers, useLocalStorage, usePreferredDark } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, watchEffect } from 'vue';
 
@@ -8,10 +8,14 @@ export const usePreferences = defineStore('preferences', () => {
   const diagramFolded = useLocalStorage('yoke-diagram-folded', false);
   /** Whether this browser has been shown the demonstration on its first start. */
   const welcomed = useLocalStorage('yoke-welcomed', false);
+  /** Width of new bars, m; null for one by their length. */
+  const barWidth = useLocalStorage<number | null>('yoke-bar-width', null, { serializer: StorageSerializers.number });
+  /** Whether centres of mass are drawn on the board. */
+  const massCentres = useLocalStorage('yoke-mass-centres', false);
   const prefersDark = usePreferredDark();
   const dark = computed(() => theme.value === 'dark' || (theme.value === 'system' && prefersDark.value));
   watchEffect(() => {
     document.documentElement.dataset.theme = dark.value ? 'dark' : 'light';
   });
-  return { theme, dark, diagramFolded, welcomed };
+  return { theme, dark, diagramFolded, welcomed, barWidth, massCentres };
 });

@@ -3,6 +3,7 @@ import {
   type ComparedMotion,
   type JudgedCandidate,
   type LeadResult,
+  type LiftOff,
   type MotionOption,
   type PathLead,
   type PlanPrice,
@@ -58,6 +59,10 @@ export const useWork = defineStore('work', () => {
 
   const lead = async (wanted: PathLead): Promise<LeadResult> => (await helper()).lead(machine.document!, wanted);
 
+  /** The speed at which a cam lets go of its follower, or why there is none. */
+  const liftOff = async (jointId: string): Promise<LiftOff | string> =>
+    (await helper()).liftOff(machine.document!, jointId);
+
   /**
    * Judges all candidates of a task on as many workers as there are, and prices the best by runs of the machine; null
    * where it was cancelled.
@@ -96,6 +101,7 @@ export const useWork = defineStore('work', () => {
   return {
     compare,
     lead,
+    liftOff,
     propose,
     cancel: () => giveUp?.(),
     /** Share of the candidates judged while proposals are made; null otherwise. */

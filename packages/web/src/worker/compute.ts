@@ -17,12 +17,14 @@ import {
   runInput,
   runLead,
   isHeldBack,
+  liftOffSpeed,
   toldFindings,
   type Candidate,
   type CycleOptions,
   type ComparedMotion,
   type JudgedCandidate,
   type LeadResult,
+  type LiftOff,
   type Machine,
   type MachineBase,
   type MachineRun,
@@ -179,6 +181,8 @@ const worker = {
   confirm: (machine: Machine, task: ProposalTask, judged: JudgedCandidate[]) => confirmProposals(machine, task, judged),
   /** Leads a tool point along its path. */
   lead: (machine: Machine, lead: PathLead): LeadResult => runLead(machine, lead),
+  /** Searches the speed at which a cam lets go of its follower. */
+  liftOff: (machine: Machine, jointId: string): Promise<LiftOff | string> => liftOffSpeed(machine, jointId),
 };
 
 export type ComputeWorker = typeof worker;

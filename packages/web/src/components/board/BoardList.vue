@@ -1,5 +1,7 @@
 <script setup lang="ts">
+import { nameIn, type Place } from '@yoke/core';
 import { computed } from 'vue';
+import { DeleteButton } from '@/components/fields';
 import { useBoard, useMachine } from '@/stores';
 
 /** Everything on the board by name; a click chooses it, Shift adds to the choice. */
@@ -24,8 +26,23 @@ const groups = computed(() => {
       title: 'Springs, stops, loads',
       items: m.elements.map(({ id, name, on }) => ({ id, name, note: on ? '' : 'off' })),
     },
+    {
+      title: 'Traces',
+      items: m.traces.map(({ body, point }) => ({
+        id: body,
+        name: `${nameIn(machine.document!, body)}.${point}`,
+        note: '',
+        drop: { body, point },
+      })),
+    },
   ].filter(({ items }) => items.length > 0);
 });
+
+const untrace = ({ body, point }: Place) =>
+  board.draw('trace a point no more', (draft) => {
+    const { traces } = draft.mechanism;
+    draft.mechanism.traces = traces.filter((trace) => trace.body !== body || trace.point !== point);
+  });
 </script>
 
 <template>
@@ -33,7 +50,7 @@ const groups = computed(() => {
     <template v-for="group in groups" :key="group.title">
       <h3>{{ group.title }}</h3>
       <ul>
-        <li v-for="item in group.items" :key="item.id">
+        <li v-for="item in group.items" :key="item.name">
           <button
             type="button"
             class="plain"
@@ -42,6 +59,11 @@ const groups = computed(() => {
           >
             {{ item.name }} <span class="soft">{{ item.note }}</span>
           </button>
+          <DeleteButton
+            v-if="'drop' in item"
+            :label="`Trace ${item.name} no more`"
+            @click="untrace(item.drop as Place)"
+          />
         </li>
       </ul>
     </template>
@@ -62,14 +84,19 @@ ul {
   margin: 2px 0 8px;
   padding: 0;
 }
-li button {
-  width: 100%;
+li {
+  display: flex;
+  align-items: center;
+}
+li button.plain {
+  flex: 1;
+  min-width: 0;
   text-align: left;
   padding: 2px 6px;
   border-radius: var(--radius);
   font: 14px var(--narrow);
 }
-li button:hover {
+li button.plain:hover {
   background: var(--sunken);
 }
 li button.on {

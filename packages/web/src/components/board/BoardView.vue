@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { formatQuantity, framePoses, posesAt } from '@yoke/core';
-import { useElementSize, useEventListener } from '@vueuse/core';
+import { useElementBounding, useEventListener } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
 import LooseDrawing from '@/components/loose/LooseDrawing.vue';
 import MechanismDrawing from '@/components/mechanism/MechanismDrawing.vue';
@@ -10,6 +10,7 @@ import { PATH_HINT, TOOL_HINTS } from '@/lib/board-tools';
 import { extent, project, viewOf } from '@/lib/board-view';
 import { niceStep } from '@/lib/ticks';
 import { useBoard, useCursor, useMachine, useRun } from '@/stores';
+import BoardMarks from './BoardMarks.vue';
 import PathHandles from './PathHandles.vue';
 
 /** The drawing board itself: grid, mechanism, what is being drawn, pan and zoom. */
@@ -19,7 +20,7 @@ const cursor = useCursor();
 const results = useRun();
 const box = ref<HTMLElement>();
 const svg = ref<SVGSVGElement>();
-const { width, height } = useElementSize(box);
+const { left, top, width, height } = useElementBounding(box);
 
 const view = computed(
   () => board.view ?? viewOf(board.mechanism ? extent(board.mechanism, board.poses) : null, width.value, height.value),
@@ -32,6 +33,14 @@ const { clicked, band, readout, measured, paths } = tools;
 watch([width, height, () => board.mechanism?.bodies.length], ([w, h]) => {
   if (!board.view && w! > 0 && h! > 0 && board.mechanism)
     board.view = viewOf(extent(board.mechanism, board.poses), w!, h!);
+});
+// What is seen stays where it is on the screen when the board gets larger or smaller, as by all that a first axis adds.
+watch([left, top, width, height], ([x, y, w, h], [oldX, oldY, oldW, oldH]) => {
+  if (!board.view || !(oldW > 0) || !(oldH > 0) || !(w > 0) || !(h > 0)) return;
+  const { scale } = board.view;
+  const across = x + w / 2 - (oldX + oldW / 2);
+  const down = y + h / 2 - (oldY + oldH / 2);
+  board.view = { scale, x: board.view.x + across / scale, y: board.view.y - down / scale };
 });
 watch(
   () => projection.value.scale,
@@ -198,6 +207,7 @@ defineExpose({ fit });
           :colours
           :selection="board.selection"
         />
+        <BoardMarks :projection :centres="tools.centres.value" />
         <g class="handling">
           <LooseDrawing :machine="machine.document!" :poses="board.poses" :projection :time="0" :record="null" />
         </g>
@@ -235,7 +245,9 @@ defineExpose({ fit });
     <p class="scale" :style="{ width: `${scaleBar.width}px` }" title="So long is this on the board">
       {{ scaleBar.text }}
     </p>
-    <p class="hint">{{ board.message || (paths.path.value ? PATH_HINT : TOOL_HINTS[board.tool]) }}</p>
+    <p class="hint">
+      {{ board.picking?.asks ?? (board.message || (paths.path.value ? PATH_HINT : TOOL_HINTS[board.tool])) }}
+    </p>
     <p class="readout figures">{{ measured ?? readout }}</p>
     <div v-if="board.hand" class="held">
       Moved by hand.

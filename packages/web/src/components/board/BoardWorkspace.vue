@@ -5,6 +5,7 @@ import { useBoard } from '@/stores';
 import BoardList from './BoardList.vue';
 import BoardPalette from './BoardPalette.vue';
 import BoardView from './BoardView.vue';
+import MobilityStrip from './MobilityStrip.vue';
 import OutlinePanel from './OutlinePanel.vue';
 import StrokePanel from './StrokePanel.vue';
 import ThingPanel from './ThingPanel.vue';
@@ -43,6 +44,7 @@ const side = ref<'properties' | 'stroke' | 'outline'>('properties');
         />
         <ToggleField :value="board.snapping" label="Snap" @change="board.snapping = $event" />
       </div>
+      <MobilityStrip />
       <ThingPanel v-if="side === 'properties'" />
       <StrokePanel v-else-if="side === 'stroke'" />
       <OutlinePanel v-else />
@@ -84,7 +86,7 @@ header {
 }
 .side {
   display: grid;
-  grid-template-rows: auto minmax(0, 1fr);
+  grid-template-rows: auto auto minmax(0, 1fr);
   gap: 8px;
   min-height: 0;
 }

@@ -27,6 +27,19 @@ const machine = useMachine();
 const { edit, set } = useThing('bodies', () => props.body.id);
 const mass = computed(() => massOf(props.body));
 const mechanism = computed(() => board.mechanism as Mechanism);
+const show = (value: number) => formatQuantity(tidy(value), 'length', machine.units, 4);
+const centreText = computed(() => {
+  const { x, y, angle } = props.body.pose;
+  const [px, py] = mass.value.centre;
+  const [c, s] = [Math.cos(angle), Math.sin(angle)];
+  return `x ${show(x + c * px - s * py)}, y ${show(y + s * px + c * py)}`;
+});
+/** By the parallel-axis theorem. */
+const aboutFirst = computed(() => {
+  const [x, y] = props.body.points[0]!.at;
+  const [cx, cy] = mass.value.centre;
+  return mass.value.inertia + mass.value.mass * ((x - cx) ** 2 + (y - cy) ** 2);
+});
 const isBar = computed(() => props.body.shape.kind === 'bar' && props.body.points.length >= 2);
 const barLength = computed(() => {
   const [a, b] = props.body.points;
@@ -78,7 +91,9 @@ const removePoint = (id: string) =>
     <SchemaFields :fields="fieldsAt(fields, 'shape')" :change />
     <p v-if="body.shape.kind === 'plate'" class="note wide">
       Plate of {{ body.shape.outline.length }} corners{{
-        body.shape.holes.length > 0 ? `, ${body.shape.holes.length} holes` : ''
+        body.shape.holes.length > 0
+          ? `, ${body.shape.holes.length} ${body.shape.holes.length === 1 ? 'hole' : 'holes'}`
+          : ''
       }}.
     </p>
   </div>
@@ -95,12 +110,19 @@ const removePoint = (id: string) =>
     />
     <SchemaFields :fields="fieldsAt(fields, 'mass')" :change />
   </div>
-  <dl v-if="body.mass.given === 'shape'" class="facts">
-    <dt>Mass</dt>
-    <dd>{{ formatQuantity(mass.mass, 'mass', machine.units, 4) }}</dd>
-    <dt>Inertia</dt>
+  <dl class="facts">
+    <template v-if="body.mass.given === 'shape'">
+      <dt>Mass</dt>
+      <dd>{{ formatQuantity(mass.mass, 'mass', machine.units, 4) }}</dd>
+    </template>
+    <dt>Centre of mass</dt>
+    <dd>{{ centreText }}</dd>
+    <dt>Inertia about it</dt>
     <dd>{{ formatQuantity(mass.inertia, 'inertia', machine.units, 4) }}</dd>
+    <dt>Inertia about {{ body.points[0]!.id }}</dt>
+    <dd>{{ formatQuantity(aboutFirst, 'inertia', machine.units, 4) }}</dd>
   </dl>
+  <p class="note">The centre of mass is drawn on the board; x and y are those of the drawing.</p>
   <h3>Points</h3>
   <div v-for="p in body.points" :key="p.id" class="point">
     <span class="figures">{{ p.id }}</span>

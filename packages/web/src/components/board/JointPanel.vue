@@ -1,33 +1,39 @@
 <script setup lang="ts">
 import {
   addElement,
+  addStop,
   bodiesOf,
+  carriersOf,
+  carryJoint,
+  directionName,
   drawnFields,
-  driveName,
   formatQuantity,
+  GROUND,
+  hasCarrier,
   JOINTS,
   jointSchema,
   nameIn,
-  newAxis,
+  newDrive,
   otherClosure,
   pathLength,
   turns,
-  type Axis,
   type Joint,
   type Machine,
   type Mechanism,
 } from '@yoke/core';
 import { ElButton } from 'element-plus';
-import { computed } from 'vue';
-import { NameField, QuantityField, SchemaFields } from '@/components/fields';
+import { computed, ref } from 'vue';
+import { ChoiceField, NameField, QuantityField, SchemaFields } from '@/components/fields';
 import { useThing } from '@/composables/useThing';
 import { tidy } from '@/lib/ticks';
-import { useBoard, useMachine } from '@/stores';
+import { useBoard, useMachine, useRun, useWork } from '@/stores';
 
 /** A joint: what it ties, its friction, its drive, its stops. */
 const props = defineProps<{ joint: Joint }>();
 const board = useBoard();
 const machine = useMachine();
+const results = useRun();
+const work = useWork();
 const { edit, set } = useThing('joints', () => props.joint.id);
 
 const fields = computed(() => drawnFields(jointSchema, props.joint, machine.document!));
@@ -62,44 +68,55 @@ const direction = computed(() => {
   return joint.angle + (board.mechanism!.bodies.find(({ id }) => id === joint.a.body)?.pose.angle ?? 0);
 });
 
-/** An axis that leads this joint: one turn a cycle, or a stroke there and back. */
 function driveIt(): void {
-  const made: Axis = newAxis(angular.value ? 'rotary' : 'linear', machine.axes, machine.cycle);
-  made.joint = props.joint.id;
-  made.travel = null;
-  made.gearbox = null;
-  made.load = { ...made.load, inertia: 0 };
-  made.name = driveName(machine.axes, props.joint);
-  const begin = position.value;
-  if (angular.value)
-    made.motion = {
-      ...made.motion,
-      level: 'velocity',
-      source: { kind: 'constant', value: (2 * Math.PI) / machine.cycle },
-      initial: { position: begin, velocity: 0 },
-    };
-  else {
-    const stroke = (board.model?.scale ?? 0.1) * 0.1;
-    made.plan.start = begin;
-    for (const segment of made.plan.segments)
-      if (segment.kind === 'move') segment.to = segment.id === 's1' ? begin + stroke : begin;
-  }
+  const made = newDrive(machine.document!, props.joint, position.value, (board.model?.scale ?? 0.1) * 0.1);
   const problem = board.draw(`drive ${props.joint.name}`, (draft) => void draft.axes.push(structuredClone(made)));
   if (problem === null) machine.selectedAxisId = made.id;
 }
 
-const addStop = () =>
+/** Where the joint goes in the run, as far as it is of what is drawn. */
+const seen = computed<[number, number]>(() => {
+  const found = results.stale ? undefined : results.run?.mechanism?.joints.find(({ id }) => id === props.joint.id);
+  const reached = found?.position?.subarray(0, results.run!.mechanism!.reached) ?? new Float64Array();
+  return reached.length === 0 ? [position.value, position.value] : [reached.reduce((m, v) => Math.min(m, v)), reached.reduce((m, v) => Math.max(m, v))]; // prettier-ignore
+});
+const addAStop = () =>
   board.draw('add a stop', (draft) => {
-    const reach = angular.value ? 1 : (board.model?.scale ?? 0.1) * 0.2;
-    const stop = addElement(draft.mechanism as Mechanism, {
-      kind: 'stop',
-      joint: props.joint.id,
-      min: position.value - reach,
-      max: position.value + reach,
-      restitution: 0.3,
-    });
-    board.select(stop.id);
+    const room = angular.value ? Math.PI / 18 : (board.model?.scale ?? 0.1) * 0.1;
+    board.select(addStop(draft.mechanism as Mechanism, props.joint, position.value, room, seen.value).id);
   });
+const carriers = computed(() =>
+  carriersOf(board.mechanism!, props.joint).map((id) => ({
+    value: id,
+    label: id === GROUND ? 'The ground' : nameIn(machine.document!, id),
+  })),
+);
+const carry = (to: string) =>
+  board.draw('carrier of a joint', (draft) => {
+    const own = draft.mechanism.joints.find(({ id }) => id === props.joint.id) as Joint;
+    if (hasCarrier(own)) carryJoint(draft as Machine, own, to);
+  });
+
+const lifting = ref(false);
+const liftOff = ref('');
+async function findLiftOff(): Promise<void> {
+  lifting.value = true;
+  liftOff.value = '';
+  const asked = machine.document;
+  try {
+    const found = await work.liftOff(props.joint.id);
+    const time = (value: number) => formatQuantity(value, 'time', machine.units, 4);
+    // An answer to a machine that has been changed since is none.
+    if (asked !== machine.document) liftOff.value = 'The machine was changed meanwhile: search again.';
+    else if (typeof found === 'string') liftOff.value = found;
+    else
+      liftOff.value = `Contact is lost from ${found.speed.toPrecision(4)} times the present speed on, that is with a cycle of ${time(found.cycle)} or less, first at ${time(found.time)} of it. At the present speed it is ${found.now}.`;
+  } catch (error) {
+    liftOff.value = (error as Error).message;
+  } finally {
+    lifting.value = false;
+  }
+}
 const addTorsion = () =>
   board.draw('add a torsion spring', (draft) => {
     const spring = addElement(draft.mechanism as Mechanism, {
@@ -138,10 +155,24 @@ const unDrive = () =>
       :value="tidy(direction)"
       kind="angle"
       label="Direction"
+      :hint="`It counts up going ${directionName(direction)}`"
       :commit="setDirection"
+    />
+    <ChoiceField
+      v-if="hasCarrier(joint)"
+      :value="joint.a.body"
+      label="Carried by"
+      :options="carriers"
+      @choose="carry"
     />
     <SchemaFields :fields :change="(change, label) => edit(label, change)" />
   </div>
+  <template v-if="joint.kind === 'cam' && joint.closure === 'spring'">
+    <div class="actions">
+      <ElButton size="small" :loading="lifting" @click="findLiftOff">At what speed does it lift off?</ElButton>
+    </div>
+    <p v-if="liftOff" class="note" role="status">{{ liftOff }}</p>
+  </template>
   <p v-if="wholePath !== null" class="note">
     The path is {{ formatQuantity(wholePath, 'length', machine.units, 5) }} long.
   </p>
@@ -156,7 +187,7 @@ const unDrive = () =>
     <div class="actions">
       <ElButton v-if="!axis" size="small" type="primary" @click="driveIt">Drive this joint</ElButton>
       <ElButton v-else size="small" @click="unDrive">Take the drive off</ElButton>
-      <ElButton size="small" @click="addStop">Add a stop</ElButton>
+      <ElButton size="small" @click="addAStop">Add a stop</ElButton>
       <ElButton v-if="joint.kind === 'pin'" size="small" @click="addTorsion">Add a torsion spring</ElButton>
       <ElButton v-if="joint.kind === 'pin'" size="small" title="Mirror the two bodies that meet here" @click="flip"
         >Other closure</ElButton

@@ -3,11 +3,16 @@ import { addBar, addDisc, type Body, type Mechanism } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed } from 'vue';
 import { QuantityField, ToggleField } from '@/components/fields';
-import { useBoard } from '@/stores';
+import { useBoard, usePreferences } from '@/stores';
 import MobilityPanel from './MobilityPanel.vue';
 
 /** The mechanism as a whole: mobility, gravity, bodies by numbers. */
 const board = useBoard();
+const preferences = usePreferences();
+function setBarWidth(width: number | null): null {
+  preferences.barWidth = width;
+  return null;
+}
 const gravity = computed(() => board.mechanism!.gravity);
 
 /** A body in the middle of what is seen, for those who type rather than draw. */
@@ -18,7 +23,8 @@ function add(label: string, make: (m: Mechanism, x: number, y: number, size: num
     board.select(make(draft.mechanism as Mechanism, snap(x), snap(y), snap(100 / scale)).id),
   );
 }
-const addABar = () => add('add a bar', (m, x, y, size) => addBar(m, [x - size / 2, y], [x + size / 2, y]));
+const addABar = () =>
+  add('add a bar', (m, x, y, size) => addBar(m, [x - size / 2, y], [x + size / 2, y], undefined, preferences.barWidth));
 const addADisc = () => add('add a disc', (m, x, y, size) => addDisc(m, [x, y], size / 2));
 </script>
 
@@ -28,6 +34,19 @@ const addADisc = () => add('add a disc', (m, x, y, size) => addDisc(m, [x, y], s
   <div class="actions">
     <ElButton size="small" @click="addABar">Add a bar</ElButton>
     <ElButton size="small" @click="addADisc">Add a disc</ElButton>
+  </div>
+  <h3>Drawing</h3>
+  <div class="fields">
+    <QuantityField
+      :value="preferences.barWidth"
+      kind="length"
+      label="Width of new bars"
+      hint="Empty: by their length. Kept in this browser"
+      optional
+      :min="1e-5"
+      :commit="setBarWidth"
+    />
+    <ToggleField :value="preferences.massCentres" label="Centres of mass" @change="preferences.massCentres = $event" />
   </div>
   <h3>Gravity</h3>
   <div class="fields three">

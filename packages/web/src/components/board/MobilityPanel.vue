@@ -13,6 +13,13 @@ const mobility = computed(() => {
   const { prepared } = board;
   return prepared && 'mobility' in prepared ? prepared.mobility : null;
 });
+/** Why the count and the true number of freedoms differ, in a word. */
+const apart = computed(() => {
+  const found = mobility.value;
+  if (!found || found.count === found.free) return null;
+  const more = found.free - found.count;
+  return `The count takes every tie as if it held by itself. Here ${more === 1 ? 'one tie says' : `${more} ties say`} what others say already at these dimensions, so there ${more === 1 ? 'is one more freedom' : `are ${more} more freedoms`} than counted.`;
+});
 const findings = computed(() => {
   const own = board.prepared?.findings ?? [];
   // What only the run finds out follows what the drawing says already.
@@ -49,6 +56,7 @@ const modes = computed(() =>
       <dt>Left free</dt>
       <dd>{{ mobility.remaining }}</dd>
     </dl>
+    <p v-if="apart" class="why">{{ apart }}</p>
     <p v-for="mode in modes" :key="mode.index" class="mode">
       <button
         type="button"
@@ -78,6 +86,11 @@ dt {
 dd {
   margin: 0;
   font: 17px var(--words);
+}
+.why {
+  font-size: 12.5px;
+  color: var(--ink-soft);
+  margin: 0 0 6px;
 }
 .mode {
   margin-bottom: 6px;

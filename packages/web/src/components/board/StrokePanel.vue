@@ -1,39 +1,60 @@
 <script setup lang="ts">
-import { formatQuantity, GROUND, strokeNeed, type Place, type Positions, type StrokeNeed } from '@yoke/core';
+import { formatQuantity, GROUND, nameIn, type LocalPlace, type Mechanism } from '@yoke/core';
 import { ElButton } from 'element-plus';
-import { computed, ref, shallowRef } from 'vue';
+import { computed, ref } from 'vue';
 import { ChoiceField } from '@/components/fields';
-import { useBoard, useMachine } from '@/stores';
+import { useBoard, useMachine, useStroke } from '@/stores';
 
 /** Stroke finder: from this pose to that, between these points – what cylinder would it take? */
 const board = useBoard();
 const machine = useMachine();
-const from = shallowRef<Positions | null>(null);
-const to = shallowRef<Positions | null>(null);
-const first = ref('');
-const second = ref('');
-const result = shallowRef<StrokeNeed | string | null>(null);
+const stroke = useStroke();
+const result = computed(() => stroke.result);
+const done = ref('');
 
-const options = computed(() => [
-  ...board.mechanism!.ground.map((p) => ({ value: `${GROUND}.${p.id}`, label: `Ground ${p.id}` })),
-  ...board.mechanism!.bodies.flatMap((b) =>
-    b.points.map((p) => ({ value: `${b.id}.${p.id}`, label: `${b.name}.${p.id}` })),
-  ),
-]);
-const placeOf = (text: string): Place | null => {
-  const [body, point] = text.split('.');
-  return body && point ? { body, point } : null;
+const ENDS = [
+  { which: 'from', label: 'From the point', has: 'fromEnd' },
+  { which: 'to', label: 'To the point', has: 'toEnd' },
+] as const;
+const PICKED = 'picked';
+/** Drawn points, and where they are in the frame of their body. */
+const points = computed(() => {
+  const m = board.mechanism as Mechanism;
+  return [
+    ...m.ground.map((p) => ({ body: GROUND, id: p.id, at: p.at, label: `Ground ${p.id}` })),
+    ...m.bodies.flatMap((b) => b.points.map((p) => ({ body: b.id, id: p.id, at: p.at, label: `${b.name}.${p.id}` }))),
+  ].map(({ body, id, at, label }) => ({ value: `${body}.${id}`, label, place: { body, at } }));
+});
+const keyOf = (end: LocalPlace | null): string => {
+  if (!end) return '';
+  const { body, at } = end;
+  const drawn = points.value.find(
+    ({ place }) => place.body === body && Math.hypot(place.at[0] - at[0], place.at[1] - at[1]) < 1e-9,
+  );
+  return drawn?.value ?? PICKED;
 };
-const ready = computed(() => from.value && to.value && placeOf(first.value) && placeOf(second.value));
-
-function find(): void {
-  const [a, b] = [placeOf(first.value), placeOf(second.value)];
-  if (!a || !b || !from.value || !to.value || !machine.document) return;
-  result.value =
-    a.body === b.body
-      ? 'Both points are on one body: choose points that move against each other.'
-      : strokeNeed(machine.document, [a, b], from.value, to.value);
+/** A place that was picked beside all drawn points is listed, too. */
+const optionsOf = (end: LocalPlace | null) => {
+  const known = points.value.map(({ value, label }) => ({ value, label }));
+  if (!end || keyOf(end) !== PICKED) return known;
+  const where = end.at.map((v) => formatQuantity(v, 'length', machine.units, 4)).join(', ');
+  const carrier = end.body === GROUND ? 'Ground' : nameIn(machine.document!, end.body);
+  return [{ value: PICKED, label: `${carrier} at ${where}` }, ...known];
+};
+function choose(which: 'from' | 'to', value: string): void {
+  const found = points.value.find((point) => point.value === value);
+  if (found) stroke.ends = { ...stroke.ends, [which]: { body: found.place.body, at: [...found.place.at] } };
 }
+const missing = computed(() => {
+  const { fromPose, toPose, fromEnd, toEnd } = stroke.has;
+  const open = [
+    ...(fromPose ? [] : ['the first pose']),
+    ...(toPose ? [] : ['the second pose']),
+    ...(fromEnd && toEnd ? [] : [fromEnd || toEnd ? 'one more point' : 'two points']),
+  ];
+  return `Still open: ${open.join(', ')}.`;
+});
+const make = () => (done.value = stroke.make());
 const show = (v: number, kind: 'length' | 'force') => formatQuantity(v, kind, machine.units, 4);
 /** Force over the stroke as a small curve. */
 const curve = computed(() => {
@@ -61,20 +82,28 @@ const largest = computed(() => {
     <h2>Stroke finder</h2>
     <p class="note">Move the mechanism by hand into each pose and keep it here.</p>
     <div class="actions">
-      <ElButton size="small" @click="from = board.shownState()">{{
-        from ? 'First pose kept' : 'Keep first pose'
+      <ElButton size="small" @click="stroke.keep('from')">{{
+        stroke.has.fromPose ? 'First pose kept' : 'Keep first pose'
       }}</ElButton>
-      <ElButton size="small" @click="to = board.shownState()">{{
-        to ? 'Second pose kept' : 'Keep second pose'
+      <ElButton size="small" @click="stroke.keep('to')">{{
+        stroke.has.toPose ? 'Second pose kept' : 'Keep second pose'
       }}</ElButton>
     </div>
-    <div class="fields gap">
-      <ChoiceField :value="first" label="From the point" :options @choose="first = $event" />
-      <ChoiceField :value="second" label="To the point" :options @choose="second = $event" />
+    <div v-for="{ which, label, has } in ENDS" :key="which" class="end">
+      <ChoiceField
+        :value="stroke.has[has] ? keyOf(stroke.ends[which]) : ''"
+        :label
+        :options="optionsOf(stroke.has[has] ? stroke.ends[which] : null)"
+        @choose="choose(which, $event)"
+      />
+      <ElButton size="small" :aria-label="`Pick on the board: ${label.toLowerCase()}`" @click="stroke.pick(which)"
+        >Pick</ElButton
+      >
     </div>
     <div class="actions">
-      <ElButton size="small" type="primary" :disabled="!ready" @click="find">Find the stroke</ElButton>
+      <ElButton size="small" type="primary" :disabled="!stroke.ready" @click="stroke.find()">Find the stroke</ElButton>
     </div>
+    <p v-if="!stroke.ready" class="note">{{ missing }}</p>
     <p v-if="typeof result === 'string'" class="bad" role="alert">{{ result }}</p>
     <template v-else-if="result">
       <dl class="facts">
@@ -87,12 +116,23 @@ const largest = computed(() => {
       </dl>
       <svg viewBox="0 0 240 70" class="force" role="img" aria-label="Force over the stroke"><path :d="curve" /></svg>
       <p class="note">Force at rest over the stroke, first pose at the left.</p>
+      <div class="actions">
+        <ElButton size="small" type="primary" @click="make">Make this cylinder and drive it</ElButton>
+      </div>
     </template>
+    <p v-if="done" class="note" role="status">{{ done }}</p>
   </section>
 </template>
 
 <style scoped>
 @import './panel.css';
+.end {
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 6px;
+  align-items: end;
+  margin-top: 8px;
+}
 .force {
   width: 100%;
   background: var(--sunken);

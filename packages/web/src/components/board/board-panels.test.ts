@@ -1,15 +1,17 @@
 /** @jest-environment jsdom */
 import '../../../test/computing';
-import { newAxis, type Joint, type Mechanism } from '@yoke/core';
+import { newAxis, worldOf, type Joint, type Mechanism } from '@yoke/core';
 import { h, nextTick } from 'vue';
 import { api } from '@/api/client';
 import { useBoard } from '@/stores/board';
 import { useMachine } from '@/stores/machine';
+import { useRun } from '@/stores/run';
 import { fourBar } from '../../../../core/test/mechanisms';
-import { opened, show } from '../../../test/mounting';
+import { opened, ran, show } from '../../../test/mounting';
 import CopyPanel from './CopyPanel.vue';
 import JointPanel from './JointPanel.vue';
 import MobilityPanel from './MobilityPanel.vue';
+import MobilityStrip from './MobilityStrip.vue';
 import TiePanel from './TiePanel.vue';
 
 const mechanism = (): Mechanism => useMachine().document!.mechanism as Mechanism;
@@ -46,6 +48,32 @@ describe('mobility', () => {
     expect(useBoard().ghost).toBeNull();
   });
 
+  test('stays in sight in one line whatever is chosen, and leads to the whole of it', async () => {
+    const board = useBoard();
+    board.select(joint('D').id);
+    const strip = await show(MobilityStrip);
+    expect(strip.text()).toBe('Mobility 1 freedom, 1 drive, none left free');
+    await strip.press('Mobility');
+    expect(board.selection).toEqual([]);
+    useMachine().edit('no drive', (draft) => void (draft.axes = []));
+    await nextTick();
+    expect(strip.text()).toBe('Mobility 1 freedom, 0 drives, 1 left free');
+    expect(strip.wrapper.find('.note').exists()).toBe(true);
+  });
+
+  test('says in a word why the count and the freedoms differ', async () => {
+    const board = useBoard();
+    expect((await show(MobilityPanel)).text()).not.toContain('The count takes');
+    board.draw('a second pin', (draft) => {
+      const m = draft.mechanism as Mechanism;
+      m.joints.push({ ...structuredClone(joint('D')), id: 'again', name: 'D again' });
+    });
+    const { text } = await show(MobilityPanel);
+    expect(text()).toContain(
+      '2 ties say what others say already at these dimensions, so there are 2 more freedoms than counted',
+    );
+  });
+
   test('a tie too many is named', async () => {
     const board = useBoard();
     board.draw('a second pin', (draft) => {
@@ -77,6 +105,36 @@ describe('a joint', () => {
     expect(machine.axes).toHaveLength(1);
     expect(machine.axes[0]).toMatchObject({ joint: joint('A').id, kind: 'rotary', name: 'Drive of A' });
     expect(machine.axes[0]!.motion.source).toMatchObject({ value: (2 * Math.PI) / machine.cycle });
+  });
+
+  test('gets a stop about all that it does in the run, called by the joint', async () => {
+    const { id } = joint('D');
+    await ran();
+    const { position } = useRun().run!.mechanism!.joints.find((own) => own.id === id)!;
+    const [least, most] = [Math.min(...position!), Math.max(...position!)];
+    const { press } = await ofJoint('D');
+    await press('Add a stop');
+    const [stop] = mechanism().elements;
+    expect(stop).toMatchObject({ kind: 'stop', joint: id, name: 'Stop of D' });
+    if (stop?.kind !== 'stop') throw new Error();
+    expect(stop.min!).toBeLessThan(least);
+    expect(stop.max!).toBeGreaterThan(most);
+    await ran();
+    expect(useRun().run!.mechanism!.findings).toEqual([]);
+  });
+
+  test('is carried by another body, and stands where it stood', async () => {
+    const { choose, field } = await ofJoint('D');
+    expect(field('Carried by')).toBeTruthy();
+    const place = worldOf(mechanism(), joint('D').b);
+    const crank = mechanism().bodies[0]!;
+    await choose('Carried by', crank.id);
+    const own = joint('D');
+    expect('a' in own && own.a.body).toBe(crank.id);
+    if ('a' in own) expect(worldOf(mechanism(), own.a)[0]).toBeCloseTo(place[0], 12);
+    await undo();
+    const before = joint('D');
+    expect('a' in before && before.a.body).toBe('ground');
   });
 
   test('is renamed', async () => {

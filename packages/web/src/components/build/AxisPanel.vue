@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { newAxis, renameAxis, type Axis } from '@yoke/core';
+import { newAxis, positiveDirection, renameAxis, type Axis } from '@yoke/core';
 import { ArrowLeftRight } from '@lucide/vue';
 import { ElButton, ElInput, ElSwitch } from 'element-plus';
 import 'element-plus/theme-chalk/el-switch.css';
@@ -20,12 +20,7 @@ watch(
   { immediate: true },
 );
 
-const direction = computed(() => {
-  const { kind, reversed, load } = props.axis;
-  if (kind === 'rotary') return reversed ? 'clockwise' : 'anticlockwise';
-  if (load.slope > 0) return reversed ? 'down the slope' : 'up the slope';
-  return reversed ? 'to the left' : 'to the right';
-});
+const direction = computed(() => positiveDirection(props.axis, machine.document!.mechanism));
 
 /** Another kind of axis takes its own starting values; name, colour and place stay. */
 function setKind(kind: Axis['kind']): void {

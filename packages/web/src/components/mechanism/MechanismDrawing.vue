@@ -2,6 +2,7 @@
 import type { Mechanism, Pose } from '@yoke/core';
 import { computed } from 'vue';
 import { useMechanismMarks } from '@/composables/useMechanismMarks';
+import { useStopMarks } from '@/composables/useStopMarks';
 import { bodyOutline, zigzag, type Projection } from '@/lib/board-view';
 
 /** A mechanism drawn to scale: bodies, joints, paths, springs and loads. Everything can be chosen by its identifier. */
@@ -26,6 +27,7 @@ const chosen = (id: string) => props.selection?.includes(id) ?? false;
 const colour = (id: string) => props.colours[id] ?? 'var(--ink-soft)';
 
 const { pathLines, marks, slots, faces, links, loads, couplingLines } = useMechanismMarks(props);
+const stops = useStopMarks(props);
 </script>
 
 <template>
@@ -150,6 +152,23 @@ const { pathLines, marks, slots, faces, links, loads, couplingLines } = useMecha
         <circle v-else class="pin" r="4.6" :data-id="mark.joint.id" />
       </g>
       <g
+        v-for="{ element, ends, way } in stops"
+        :key="element.id"
+        class="stop"
+        :class="{ chosen: chosen(element.id), off: !element.on }"
+        :data-id="element.id"
+      >
+        <title>{{ element.name }}</title>
+        <path v-if="way" class="way" :d="way" :data-id="element.id" />
+        <path
+          v-for="(end, i) in ends"
+          :key="i"
+          d="M0 -11V11M0 -8l6 -4M0 -1l6 -4M0 6l6 -4"
+          :transform="`translate(${end.x} ${end.y}) rotate(${end.angle})`"
+          :data-id="element.id"
+        />
+      </g>
+      <g
         v-for="{ element, p, angle } in loads"
         :key="element.id"
         class="load"
@@ -253,7 +272,17 @@ const { pathLines, marks, slots, faces, links, loads, couplingLines } = useMecha
   stroke: var(--ink);
   stroke-width: 2.4;
 }
+.stop {
+  fill: none;
+  stroke: var(--ink-soft);
+  stroke-width: 2;
+}
+.stop .way {
+  stroke-width: 1;
+  stroke-dasharray: 2 3;
+}
 .chosen .pin,
+.stop.chosen,
 .path.chosen,
 .coupling.chosen,
 .link.chosen,

@@ -67,7 +67,7 @@ const ARROW_PX = 60;
 /** Speed arrows at even places of each trace, the largest as long as {@link ARROW_PX}. */
 const speeds = computed(() => {
   const current = run.value;
-  if (!seeing.velocities || !current?.mechanism || !document.value) return [];
+  if (!seeing.velocities || !current?.mechanism || !document.value) return { list: [], most: 0 };
   const { x, y } = projection.value;
   const found = traces.value.flatMap(({ place }) =>
     Array.from({ length: 24 }, (_, i) => {
@@ -76,12 +76,13 @@ const speeds = computed(() => {
     }),
   );
   const most = Math.max(...found.map(({ vx, vy }) => Math.hypot(vx, vy)), 1e-12);
-  return found.map(({ x: px, y: py, vx, vy }) => ({
+  const list = found.map(({ x: px, y: py, vx, vy }) => ({
     x: x(px),
     y: y(py),
-    dx: (vx / most) * ARROW_PX * 0.6,
-    dy: (-vy / most) * ARROW_PX * 0.6,
+    dx: (vx / most) * ARROW_PX,
+    dy: (-vy / most) * ARROW_PX,
   }));
+  return { list, most: found.length > 0 ? most : 0 };
 });
 
 /** Reactions on the second body of every joint, and applied forces, at the cursor, to one scale over the whole run. */
@@ -193,7 +194,7 @@ const labels = computed(() =>
       />
       <path v-for="trace in traces" :key="trace.key" class="trace" :d="polyline(trace.points, projection)" />
       <line
-        v-for="(s, i) in speeds"
+        v-for="(s, i) in speeds.list"
         :key="`s${i}`"
         class="speed"
         :x1="s.x"
@@ -233,10 +234,15 @@ const labels = computed(() =>
         </marker>
       </defs>
     </svg>
-    <p v-if="seeing.arrows && forces.most > 0 && document" class="scale">
-      <span class="bar" /> {{ formatQuantity(forces.most, 'force', document.units, 3) }} on the second body of each
-      joint
-    </p>
+    <div v-if="document" class="scale">
+      <p v-if="seeing.velocities && speeds.most > 0">
+        <span class="bar soft" /> {{ formatQuantity(speeds.most, 'velocity', document.units, 3) }} of traced points
+      </p>
+      <p v-if="seeing.arrows && forces.most > 0">
+        <span class="bar" /> {{ formatQuantity(forces.most, 'force', document.units, 3) }} on the second body of each
+        joint
+      </p>
+    </div>
     <p v-if="beyond" class="beyond" role="alert">{{ beyond }}</p>
     <p v-if="lifted.length > 0" class="beyond" role="alert">
       {{ lifted.map((id) => nameIn(document!, id)).join(', ') }}: contact is lost here.
@@ -305,6 +311,12 @@ svg {
   border-top: 2px solid var(--attention);
   vertical-align: middle;
   margin-right: 4px;
+}
+.bar.soft {
+  border-color: var(--primary);
+}
+.scale p {
+  margin: 0;
 }
 .beyond {
   position: absolute;

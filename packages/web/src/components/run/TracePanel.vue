@@ -1,29 +1,16 @@
 <script setup lang="ts">
-import {
-  addPath,
-  addPlate,
-  camOutline,
-  formatQuantity,
-  GROUND,
-  LARGEST_PRESSURE_SLIDE,
-  mechanismSamples,
-  nameIn,
-  tracedPath,
-  writeCsv,
-  writeDxf,
-  type CamOutline,
-  type Mechanism,
-  type Place,
-} from '@yoke/core';
+import { addJoint, addPath, addPlate, bodyPoint, GROUND, groundPoint, nameIn, tracedPath, worldOf, writeCsv, writeDxf, type Mechanism, type Place } from '@yoke/core'; // prettier-ignore
 import { ElButton } from 'element-plus';
 import { computed, ref, shallowRef } from 'vue';
-import { ChoiceField, QuantityField } from '@/components/fields';
+import { ChoiceField } from '@/components/fields';
 import { download, fileName } from '@/lib/files';
-import { useBoard, useRun } from '@/stores';
+import { useBoard, useMachine, useRun } from '@/stores';
+import CamPart from './CamPart.vue';
 
-/** Traces go to files or back to the board; a joint's motion over the cycle becomes a cam outline. */
+/** Traces go to files or back to the board; a motion over the cycle becomes a cam. */
 const results = useRun();
 const board = useBoard();
+const machine = useMachine();
 const message = ref('');
 const document = computed(() => results.document);
 const traces = computed(() =>
@@ -73,8 +60,10 @@ function toBoard(place: Place, name: string, as: 'path' | 'plate'): void {
   }
   const problem = board.draw(`trace as ${as}`, (draft) => {
     const m = draft.mechanism as Mechanism;
-    if (as === 'plate') addPlate(m, corners);
-    else if (closed) addPath(m, GROUND, { kind: 'loop', through: corners });
+    if (as === 'plate') {
+      const plate = addPlate(m, corners);
+      loose.value = { id: plate.id, point: plate.points[0]!.id, name: plate.name };
+    } else if (closed) addPath(m, GROUND, { kind: 'loop', through: corners });
     else
       addPath(m, GROUND, {
         kind: 'chain',
@@ -83,115 +72,31 @@ function toBoard(place: Place, name: string, as: 'path' | 'plate'): void {
         pieces: [{ kind: 'spline', through: corners.slice(1) }],
       });
   });
-  message.value = problem ?? `${name} is on the board now as a ${as}.`;
-}
-
-const joint = ref('');
-const base = ref(0.04);
-const roller = ref(0.01);
-const sense = ref<'1' | '-1'>('1');
-const result = shallowRef<CamOutline | null>(null);
-const joints = computed(() =>
-  (document.value?.mechanism.joints ?? [])
-    .filter(({ kind }) => kind === 'slide' || kind === 'slot' || kind === 'cylinder')
-    .map(({ id, name }) => ({ value: id, label: name })),
-);
-const axes = computed(() =>
-  (document.value?.axes ?? [])
-    .filter(({ kind }) => kind === 'linear')
-    .map(({ id, name }) => ({ value: `axis:${id}`, label: `Axis ${name}` })),
-);
-
-/** The motion of a slide, over one cycle for one turn of the cam. */
-function lift(): ((angle: number) => { value: number; slope: number }) | null {
-  const run = results.run;
-  if (!run || !document.value || !joint.value) return null;
-  const axisId = joint.value.startsWith('axis:') ? joint.value.slice(5) : null;
-  const samples = axisId
-    ? run.axes.find((a) => a.axisId === axisId)?.channels.position
-    : mechanismSamples(document.value, run, `joint:${joint.value}:position`);
-  if (!samples) return null;
-  const low = samples.reduce((least, v) => Math.min(least, v), Infinity);
-  const at = (angle: number) => {
-    const turn = angle / (2 * Math.PI);
-    const time = (turn - Math.floor(turn)) * run.cycleTime;
-    let k = 0;
-    let high = run.times.length - 1;
-    while (high - k > 1) {
-      const middle = (k + high) >> 1;
-      if (run.times[middle]! <= time) k = middle;
-      else high = middle;
-    }
-    const span = run.times[k + 1]! - run.times[k]!;
-    const share = span > 0 ? (time - run.times[k]!) / span : 0;
-    return samples[k]! + share * (samples[k + 1]! - samples[k]!) - low;
-  };
-  return (angle) => ({ value: at(angle), slope: 0 });
-}
-function make(): void {
-  const wanted = lift();
-  result.value = null;
-  if (!wanted) {
-    message.value = 'Choose the slide or axis whose motion the cam shall give.';
-    return;
-  }
-  if (Math.abs(wanted(0).value - wanted(2 * Math.PI * (1 - 1e-9)).value) > 1e-5) {
-    message.value = 'The motion does not come back to its start within the cycle, so no closed cam can give it.';
-    return;
-  }
-  message.value = '';
-  result.value = camOutline(
-    {
-      follower: { kind: 'slide', offset: 0, base: base.value },
-      roller: roller.value,
-      sense: sense.value === '1' ? 1 : -1,
-      lift: wanted,
-    },
-    240,
-  );
-}
-const verdict = computed(() => {
-  const r = result.value;
-  if (!r) return [];
-  const angle = (v: number) => formatQuantity(v, 'angle', results.units, 3);
-  const length = (v: number) => formatQuantity(v, 'length', results.units, 4);
-  return [
-    `Largest pressure angle ${angle(r.pressure.angle)}, at ${angle(r.pressure.at)} of the cam${r.pressure.angle > LARGEST_PRESSURE_SLIDE ? ': more than 30°, a slide tends to jam. Take a larger base circle.' : '.'}`,
-    Number.isFinite(r.smallestRadius.radius)
-      ? `Smallest radius of curvature ${length(Math.max(0, r.smallestRadius.radius))}, at ${angle(r.smallestRadius.at)}.`
-      : 'It bulges nowhere.',
-    ...(r.undercut.length > 0
-      ? [
-          `Undercut at ${angle(r.undercut[0]!)}: the roller is too large there. Take a smaller roller or a larger base circle.`,
-        ]
-      : []),
-  ];
-});
-function camToDxf(): void {
-  if (result.value)
-    download('cam.dxf', writeDxf([{ layer: 'cam', closed: true, points: result.value.outline }]), 'image/vnd.dxf');
-}
-function camToBoard(): void {
-  const outline = result.value?.outline;
-  if (!outline) return;
   message.value =
-    board.draw('cam on the board', (draft) => {
-      const m = draft.mechanism as Mechanism;
-      const plate = addPlate(m, outline, m.bodies.some(({ name }) => name === 'Cam') ? undefined : 'Cam');
-      // Its frame goes to the centre about which it turns.
-      const [ox, oy] = [plate.pose.x, plate.pose.y];
-      plate.pose = { x: 0, y: 0, angle: 0 };
-      if (plate.shape.kind === 'plate') plate.shape.outline = plate.shape.outline.map(([x, y]) => [x + ox, y + oy]);
-      plate.points = [{ id: 'p1', at: [0, 0] }];
-      addPath(m, plate.id, { kind: 'loop', through: outline });
-    }) ?? 'The cam and its outline are on the board now, about its origin.';
+    problem ??
+    `${name} is on the board now as a ${as}.${as === 'plate' ? ' Nothing holds it yet: weld it to what shall carry it.' : ''}`;
 }
-const put = (target: { value: number }) => (value: number | null) => {
-  target.value = value!;
-  return null;
-};
-const setBase = put(base);
-const setRoller = put(roller);
+/** The outline made last, until it is tied to something. */
+const loose = shallowRef<{ id: string; point: string; name: string } | null>(null);
+const holders = computed(() => [
+  { value: GROUND, label: 'The ground' },
+  ...(machine.document?.mechanism.bodies ?? []).flatMap(({ id, name }) =>
+    id === loose.value?.id ? [] : [{ value: id, label: name }],
+  ),
+]);
+function tie(to: string): void {
+  const made = loose.value;
+  if (!made) return;
+  const problem = board.draw('weld the outline', (draft) => {
+    const m = draft.mechanism as Mechanism;
+    const own = { body: made.id, point: made.point };
+    const at = worldOf(m, own);
+    addJoint(m, 'weld', to === GROUND ? groundPoint(m, at) : bodyPoint(m, to, at), own);
+  });
+  message.value =
+    problem ?? `${made.name} is welded to ${to === GROUND ? 'the ground' : nameIn(machine.document!, to)}.`;
+  if (problem === null) loose.value = null;
+}
 </script>
 
 <template>
@@ -207,31 +112,15 @@ const setRoller = put(roller);
       <ElButton size="small" @click="toBoard(place, name, 'path')">As a path</ElButton>
       <ElButton size="small" @click="toBoard(place, name, 'plate')">As an outline</ElButton>
     </div>
-    <h3>Cam from a motion</h3>
-    <div class="fields">
-      <ChoiceField :value="joint" label="Motion of" :options="[...axes, ...joints]" @choose="joint = $event" />
-      <ChoiceField
-        :value="sense"
-        label="The cam turns"
-        :options="{ '1': 'Anticlockwise', '-1': 'Clockwise' }"
-        @choose="sense = $event"
-      />
-      <QuantityField
-        :value="base"
-        kind="length"
-        label="Follower at rest, from the centre"
-        :min="0.001"
-        :commit="setBase"
-      />
-      <QuantityField :value="roller" kind="length" label="Roller radius" :min="0" :commit="setRoller" />
-    </div>
-    <ElButton size="small" @click="make">Make the outline</ElButton>
-    <template v-if="result">
-      <p v-for="line in verdict" :key="line" class="note">{{ line }}</p>
-      <ElButton size="small" @click="camToDxf">DXF</ElButton>
-      <ElButton size="small" @click="camToBoard">To the board</ElButton>
-    </template>
     <p v-if="message" class="note" role="status">{{ message }}</p>
+    <ChoiceField
+      v-if="loose && holders.length > 0"
+      value=""
+      :label="`Weld ${loose.name} to`"
+      :options="holders"
+      @choose="tie"
+    />
+    <CamPart />
   </div>
 </template>
 
@@ -251,13 +140,6 @@ h3 {
 }
 .trace :deep(.el-button) {
   margin: 0;
-}
-.fields {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 6px 8px;
-  align-items: end;
-  margin-bottom: 6px;
 }
 .note {
   font-size: 12.5px;

@@ -76,6 +76,43 @@ describe('traces', () => {
   });
 });
 
+test('as an outline it is loose, and is welded to what is chosen', async () => {
+  await traced();
+  const { press, choose, text } = await show(TracePanel);
+  await press('As an outline');
+  expect(text()).toContain('Nothing holds it yet');
+  const plate = mechanism().bodies.at(-1)!;
+  await choose(`Weld ${plate.name} to`, mechanism().bodies[0]!.id);
+  expect(text()).toContain(`${plate.name} is welded to ${mechanism().bodies[0]!.name}.`);
+  expect(mechanism().joints.at(-1)).toMatchObject({ kind: 'weld', b: { body: plate.id } });
+});
+
+test('a cam for a point that is led: drawn, pinned, driven, and the drive before is taken off', async () => {
+  await opened((machine) => {
+    const m = machine.mechanism;
+    m.gravity.on = false;
+    const bar = addBar(m, [0, 0.05], [0, 0.1], 'Stem');
+    const slide = addJoint(m, 'slide', groundPoint(m, [0, 0]), bodyPoint(m, bar.id, [0, 0.05]), { direction: Math.PI / 2 }); // prettier-ignore
+    const made = newAxis('linear', [], 2);
+    Object.assign(made, { name: 'Lifter', joint: slide.id, travel: null, gearbox: null });
+    made.plan = planOf('poly345', [0.7, 0.02], [0.6], [0.7, 0]);
+    machine.axes.push(made);
+  });
+  await ran();
+  const { press, choose, text } = await show(TracePanel);
+  const [stem] = mechanism().bodies;
+  await choose('Motion of', `point:${stem!.id}.${stem!.points[0]!.id}`);
+  await press('Make the outline');
+  await press('To the board, leading it');
+  expect(text()).toContain('leads Stem. Lifter led it before and is taken off.');
+  expect(mechanism().joints.map(({ kind }) => kind)).toEqual(['slide', 'pin', 'cam']);
+  expect(useMachine().axes.map(({ name }) => name)).toEqual(['Drive of Pin 1']);
+  await ran();
+  const run = useRun().run!;
+  const { position } = run.mechanism!.joints[0]!;
+  expect(Math.max(...position!) - Math.min(...position!)).toBeCloseTo(0.02, 5);
+});
+
 describe('a cam from a motion', () => {
   const [RISE, BASE] = [0.02, 0.04];
   beforeEach(async () => {
@@ -103,7 +140,7 @@ describe('a cam from a motion', () => {
   test('where nothing is chosen, or the motion does not come back, it says so', async () => {
     const { press, choose, text } = await show(TracePanel);
     await press('Make the outline');
-    expect(text()).toContain('Choose the slide or axis');
+    expect(text()).toContain('Choose the axis or the point');
     useMachine().editAxis('one way', (draft) => void (draft.plan = planOf('poly345', [1, RISE])));
     await ran();
     await choose('Motion of', `axis:${useMachine().axes[0]!.id}`);
@@ -145,6 +182,37 @@ describe('the stroke that leads from pose to pose', () => {
     // Level: half its weight at the end of the flap, straight from below; it is the most where the lever is as good.
     const force = Number(/Largest force ?([\d.]+) N/.exec(text())![1]);
     expect(force).toBeGreaterThanOrEqual(9.8);
+  });
+
+  test('is found between any places picked on the board, kept while panels change, and made with its drive', async () => {
+    await opened(flap);
+    const board = useBoard();
+    const finder = await show(StrokePanel);
+    expect(finder.text()).toContain('Still open: the first pose, the second pose, two points.');
+    await finder.press('Keep first pose');
+    const up = board.shownState()!;
+    const { base } = board.model!.bodies[0]!;
+    [up[base], up[base + 1], up[base + 2]] = [0, 0.15, Math.PI / 2];
+    board.hand = up;
+    await finder.press('Keep second pose');
+    await finder.press('Pick on the board: from the point');
+    board.picking!.take({ body: 'ground', at: [0.2, -0.3] });
+    await finder.press('Pick on the board: to the point');
+    board.picking!.take({ body: mechanism().bodies[0]!.id, at: [0.2, 0] });
+    finder.wrapper.unmount();
+    const { press, text, alerts } = await show(StrokePanel);
+    expect(text()).toContain('First pose kept');
+    await press('Find the stroke');
+    expect(alerts()).toEqual([]);
+    await press('Make this cylinder and drive it');
+    expect(text()).toContain('goes from the first pose to the second and back');
+    expect(mechanism().joints.at(-1)).toMatchObject({ kind: 'cylinder', a: { body: 'ground' } });
+    const [axis] = useMachine().axes;
+    // From 300 mm to the distance of (0.2, −0.3) and (0, 0.2).
+    expect(axis!.travel!.max).toBeCloseTo(Math.hypot(0.2, 0.5) - 0.3, 9);
+    await ran();
+    const angle = useRun().run!.mechanism!.joints[0]!.position!;
+    expect([Math.min(...angle), Math.max(...angle)].map((v) => Math.round(v * 1e4) / 1e4 + 0)).toEqual([0, 1.5708]);
   });
 
   test('needs two points that move against each other', async () => {
