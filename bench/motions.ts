@@ -10,7 +10,7 @@ import {
   newAxis,
   newMachine,
   planCandidates,
-  planBlocks,
+  motionBlocks,
   planFormula,
   motionPoints,
   sampleMotion,
@@ -36,7 +36,7 @@ function mixed(): Machine {
     const own = new MachineMotions({ ...movingMachine(machine), axes: [axis] }).of(axis.id).motion;
     const sources: Axis['motion']['source'][] = [
       { kind: 'plan' },
-      { kind: 'moves', blocks: planBlocks(plan).map((block) => ({ ...block })) },
+      { kind: 'moves', blocks: motionBlocks(own, axis.limits) },
       { kind: 'formula', text: planFormula(plan, 'linear', 'metric') },
       { kind: 'points', rows: motionPoints(own, 101), way: 'quintic', ends: 'rest', tolerance: 0 },
       { kind: 'follow', axis: null, ratio: 0.03, offset: 0 },

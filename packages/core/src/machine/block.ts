@@ -11,7 +11,7 @@ const limit = (
   key: 'velocity' | 'acceleration' | 'jerk',
   label: string,
   without: string,
-  more: Pick<FieldLook, 'none'> = {},
+  more: Pick<FieldLook, 'none' | 'hint'> = {},
 ) =>
   field(positive.nullable(), label, {
     quantity: ofAxis(key),
@@ -23,7 +23,7 @@ const limit = (
     ...more,
   });
 const limits = {
-  velocity: limit('velocity', 'Velocity', 'needed'),
+  velocity: limit('velocity', 'Velocity', 'needed', { hint: 'Empty: that of the axis' }),
   acceleration: limit('acceleration', 'Acceleration', 'needed'),
   deceleration: limit('acceleration', 'Deceleration', 'as above', {
     none: (thing, around) => {

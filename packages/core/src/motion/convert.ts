@@ -1,5 +1,6 @@
 import type { ServoBlock } from '../machine';
 import { AXIS_KINDS, displayUnit, type AxisKind, type UnitSystem } from '../quantity';
+import type { MotionLimits } from './checks';
 import { motionAt, type Motion } from './motion';
 import { planKnees, type MotionPlan } from './plan';
 
@@ -23,17 +24,76 @@ export function planFormula(plan: MotionPlan, kind: AxisKind, system: UnitSystem
   return [start, ...terms].join('\n');
 }
 
-/** A plan as servo moves: a travel in the same time for every move, a wait for every dwell. */
-export function planBlocks(plan: MotionPlan): ServoBlock[] {
-  const none = { velocity: null, acceleration: null, deceleration: null, jerk: null };
-  const knees = planKnees(plan);
-  return plan.segments.map((segment, i): ServoBlock => {
-    const id = `b${i + 1}`;
-    const value = knees[i + 1]!.position - knees[i]!.position;
-    return segment.kind === 'dwell' || value === 0
-      ? { id, kind: 'wait', time: segment.duration }
-      : { id, kind: 'travel', given: 'by', value, time: segment.duration, ...none };
-  });
+/** Samples by which a motion is looked through for where it rests, and the share of its peak speed that is rest. */
+const LOOKS = 2000;
+const AT_REST = 1e-9;
+/** A limit that a law keeps, rounded up to figures that one would type. */
+const ample = (value: number) => Number((value * 1.001).toPrecision(4));
+
+/**
+ * Any motion as servo moves that begin and end where it rests or turns back: a travel in the same time for every way, a
+ * wait for every rest; none where it never moves. What goes on at speed at the ends begins and ends at rest instead.
+ * @param limits of the axis, which the blocks go by; a block that needs more, or has none, brings its own
+ */
+export function motionBlocks(motion: Motion, limits: MotionLimits): ServoBlock[] {
+  const times = [...motion.edges, ...Array.from({ length: LOOKS + 1 }, (_, k) => (motion.duration * k) / LOOKS)].sort((a, b) => a - b); // prettier-ignore
+  const states = times.map((time) => motionAt(motion, time));
+  const fastest = states.reduce((most, { velocity }) => Math.max(most, Math.abs(velocity)), 0);
+  if (fastest === 0) return [];
+  const way = states.map(({ velocity }) => (Math.abs(velocity) <= AT_REST * fastest ? 0 : Math.sign(velocity)));
+  const blocks: ServoBlock[] = [];
+  /** Adds what the motion does between two samples. */
+  const add = (from: number, to: number) => {
+    const time = times[to]! - times[from]!;
+    const value = states[to]!.position - states[from]!.position;
+    const id = `b${blocks.length + 1}`;
+    const inside = states.slice(from, to + 1);
+    const most = (of: 'velocity' | 'acceleration') => inside.reduce((m, s) => Math.max(m, Math.abs(s[of])), 0);
+    // Rest to rest no move is gentler than at 1.5 times the mean speed for 4.5 times the mean acceleration.
+    const [speed, rate] = [
+      Math.max(most('velocity'), (1.5 * Math.abs(value)) / time),
+      Math.max(most('acceleration'), (4.5 * Math.abs(value)) / time ** 2),
+    ];
+    const own = (need: number, limit: number | null) => (limit !== null && need <= limit ? null : ample(need));
+    const bound = {
+      velocity: own(speed, limits.velocity),
+      acceleration: own(rate, limits.acceleration),
+      deceleration: null,
+      jerk: null,
+    };
+    blocks.push(value === 0 ? { id, kind: 'wait', time } : { id, kind: 'travel', given: 'by', value, time, ...bound });
+  };
+  let from = 0;
+  let going = 0;
+  for (let k = 0; k < times.length; k++) {
+    const next = way[k]!;
+    // Between two samples without speed it rests; a single one is where it turns or passes.
+    const rests = next === 0 && (way[k + 1] === 0 || k === times.length - 1);
+    if (going !== 0 && (rests || next === -going)) {
+      const end = next === -going && way[k - 1] !== 0 ? k : next === -going ? k - 1 : k;
+      add(from, end);
+      from = end;
+      going = rests ? 0 : next;
+    } else if (going === 0 && next !== 0) {
+      const begin = Math.max(from, k - 1);
+      if (times[begin]! - times[from]! > AT_REST * motion.duration) add(from, begin);
+      from = begin;
+      going = next;
+    }
+  }
+  if (times.at(-1)! - times[from]! > AT_REST * motion.duration) add(from, times.length - 1);
+  return blocks;
+}
+
+/** How far a motion passes its points by, each in the unit of its value. */
+export function pointErrors(
+  motion: Motion,
+  rows: readonly (readonly number[])[],
+  level: 'position' | 'velocity' | 'acceleration',
+): number[] {
+  return rows.map(([place, value]) =>
+    place! < 0 || place! > motion.duration ? NaN : motionAt(motion, place!)[level] - value!,
+  );
 }
 
 /** Points read off a motion, evenly spaced and at its edges: time and value. */

@@ -21,5 +21,6 @@ export { explainPlanFinding } from './explain';
 export { checkAxisMotion, checkMotion } from './check-motion';
 export { integrateMotion } from './integrate';
 export { residualSpectrum, residualVibration, vibrationResponse, type Oscillator } from './vibration';
-export { motionPoints, planBlocks, planFormula } from './convert';
+export { motionBlocks, motionPoints, planFormula, pointErrors } from './convert';
+export { cycleThatFits, longestMotion } from './cycle-need';
 export { remediesFor, type Remedy } from './remedies';

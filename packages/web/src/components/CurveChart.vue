@@ -22,10 +22,14 @@ export interface ChartSpan {
   unit: string;
 }
 
-/** A place worth marking. */
-export interface CurveMark {
+/** A place on a chart. */
+export interface CurvePoint {
   time: number;
   value: number;
+}
+
+/** A place worth marking. */
+export interface CurveMark extends CurvePoint {
   text: string;
 }
 </script>
@@ -48,6 +52,7 @@ const props = defineProps<{
   curves: Curve[];
   limit?: LimitBand | undefined;
   marks?: CurveMark[];
+  points?: CurvePoint[] | undefined;
   /** Leaves the key of the curves to its surroundings. */
   plain?: boolean;
   /** Shows the numbers of the time axis. */
@@ -62,7 +67,7 @@ const cursor = useCursor();
 const preferences = usePreferences();
 const canvas = ref<HTMLCanvasElement>();
 let chart: ChartType<'line'> | undefined;
-let drawn: CurveMarks = { limit: undefined, marks: [], colours: curveColours() };
+let drawn: CurveMarks = { limit: undefined, marks: [], points: [], colours: curveColours() };
 const pressedAt = ref<number>();
 
 /** Puts values into points that exist already where their number fits: an edit a frame must not make garbage. */
@@ -84,6 +89,7 @@ const range = computed(() => {
       if (value < low) low = value;
       if (value > high) high = value;
     }
+  for (const { value } of props.points ?? []) [low, high] = [Math.min(low, value), Math.max(high, value)];
   const size = high - low || 1;
   if (props.limit && props.limit.high < high + size * 0.6) high = Math.max(high, props.limit.high);
   if (props.limit && props.limit.low > low - size * 0.6) low = Math.min(low, props.limit.low);
@@ -115,7 +121,7 @@ function draw(): void {
     scale.border!.color = colours.axis;
     scale.ticks!.color = colours.soft;
   }
-  drawn = { limit: props.limit, marks: props.marks ?? [], colours };
+  drawn = { limit: props.limit, marks: props.marks ?? [], points: props.points ?? [], colours };
   chart.update('none');
   emit('drawn');
 }
@@ -219,7 +225,15 @@ onMounted(() => {
 onBeforeUnmount(() => chart?.destroy());
 
 watch(
-  [() => props.curves, () => props.times, () => props.limit, () => props.marks, () => props.span, () => cursor.zoom],
+  [
+    () => props.curves,
+    () => props.times,
+    () => props.limit,
+    () => props.marks,
+    () => props.points,
+    () => props.span,
+    () => cursor.zoom,
+  ],
   draw,
 );
 // The theme changes CSS variables; they are read anew once the page has taken them over.

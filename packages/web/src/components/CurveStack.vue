@@ -1,5 +1,5 @@
 <script lang="ts">
-import type { ChartSpan, Curve, CurveMark, LimitBand } from './CurveChart.vue';
+import type { ChartSpan, Curve, CurveMark, CurvePoint, LimitBand } from './CurveChart.vue';
 
 /** One chart of a stack. */
 export interface CurvePanel {
@@ -9,6 +9,8 @@ export interface CurvePanel {
   curves: Curve[];
   limit?: LimitBand | undefined;
   marks?: CurveMark[];
+  /** Places that the curve is to pass. */
+  points?: CurvePoint[];
 }
 </script>
 
@@ -58,6 +60,7 @@ const readouts = computed(() =>
         :curves="panel.curves"
         :limit="panel.limit"
         :marks="panel.marks ?? []"
+        :points="panel.points"
         :plain="panel.curves.length > 2 || span !== undefined"
         :span
         :time-axis="i === panels.length - 1"

@@ -1,13 +1,15 @@
 import type { Chart, ChartArea, Plugin } from 'chart.js';
 import { withAlpha } from '@/lib/axis-look';
 import { placeLabel, type Box, type Spot } from '@/lib/label-place';
-import type { CurveMark, LimitBand } from './CurveChart.vue';
+import type { CurveMark, CurvePoint, LimitBand } from './CurveChart.vue';
 import { FIGURES, type curveColours } from './curve-theme';
 
 /** What is drawn behind and over the curves of a chart. */
 export interface CurveMarks {
   limit: LimitBand | undefined;
   marks: readonly CurveMark[];
+  /** Places that a curve is to pass, drawn as small dots. */
+  points: readonly CurvePoint[];
   colours: ReturnType<typeof curveColours>;
 }
 
@@ -26,7 +28,10 @@ export function marksPlugin(what: () => CurveMarks): Plugin<'line'> {
   return {
     id: 'curveMarks',
     beforeDatasetsDraw: (chart) => drawBands(chart, what()),
-    afterDatasetsDraw: (chart) => drawMarks(chart, what()),
+    afterDatasetsDraw: (chart) => {
+      drawPoints(chart, what());
+      drawMarks(chart, what());
+    },
   };
 }
 
@@ -43,6 +48,22 @@ function drawBands({ ctx, chartArea, scales }: Chart<'line'>, { limit, colours }
 
 const within = ({ left, right, top, bottom }: ChartArea, x: number, y: number) =>
   x >= left - 1 && x <= right + 1 && y >= top - 1 && y <= bottom + 1;
+
+function drawPoints({ ctx, chartArea, scales }: Chart<'line'>, { points, colours }: CurveMarks): void {
+  ctx.save();
+  ctx.fillStyle = colours.panel;
+  ctx.strokeStyle = colours.ink;
+  ctx.lineWidth = 1;
+  for (const { time, value } of points) {
+    const [x, y] = [scales.x!.getPixelForValue(time), scales.y!.getPixelForValue(value)];
+    if (!within(chartArea, x, y)) continue;
+    ctx.beginPath();
+    ctx.arc(x, y, 2.2, 0, 2 * Math.PI);
+    ctx.fill();
+    ctx.stroke();
+  }
+  ctx.restore();
+}
 
 /** A thin line to a label that stands away from what it labels. */
 function lead(ctx: CanvasRenderingContext2D, at: Spot, box: Box, colour: string): void {

@@ -19,6 +19,10 @@ export function useBlockOutcomes(axis: () => Axis, blocks: () => readonly ServoB
   const made = computed(() => motions.of(axis().id));
   const show = (value: number, kind: QuantityKind) => formatQuantity(value, kind, machine.units, 4);
 
+  /** Whether a block has no limit of its own and goes by that of its axis. */
+  const byAxis = (block: ServoBlock) =>
+    'velocity' in block && block.velocity === null && axis().limits.velocity !== null;
+
   /** Of each block; the first pass where it is repeated. */
   const outcomes = computed(() => {
     const { position, velocity } = AXIS_KINDS[axis().kind];
@@ -36,7 +40,8 @@ export function useBlockOutcomes(axis: () => Axis, blocks: () => readonly ServoB
         block.kind === 'oscillate'
           ? `${show(block.peakToPeak, position)} to and fro ${block.cycles} times, ${show(block.frequency, 'frequency')}: `
           : '';
-      return `${swing}${time}${reached}${short}${bound}${runs}${passes.length > 1 ? ` · ${passes.length} passes` : ''}`;
+      const borrowed = byAxis(block) ? ', by the velocity of the axis' : '';
+      return `${swing}${time}${reached}${short}${bound}${borrowed}${runs}${passes.length > 1 ? ` · ${passes.length} passes` : ''}`;
     });
   });
   /** The block that the cursor is in. */

@@ -1,8 +1,10 @@
 import {
   displayUnit,
   AXIS_KINDS,
+  formatQuantity,
+  motionAt,
+  motionBlocks,
   motionPoints,
-  planBlocks,
   planFormula,
   scaleTimes,
   type Axis,
@@ -16,8 +18,12 @@ import { useMotions } from '@/stores/motions';
 type Source = AxisMotion['source'];
 export type SourceKind = Source['kind'];
 
-/** What led an axis before it was led otherwise, kept while the application is open: going back finds it again. */
-const former = new Map<string, Source>();
+/**
+ * What led an axis before it was led otherwise, kept while the application is open: going back finds it again, as long
+ * as the motion has not been changed meanwhile.
+ */
+const former = new Map<string, { source: Source; since: string }>();
+const stateOf = ({ motion, plan }: Pick<Axis, 'motion' | 'plan'>) => JSON.stringify([motion, plan]);
 
 /**
  * Lets a motion run over time or over the master. Plan and points keep their shape: their length in time becomes their
@@ -73,7 +79,8 @@ export function useMotionEdit() {
   function firstOf(kind: SourceKind, of: Axis): { source: Source; level: AxisMotion['level'] } {
     const rotary = of.kind === 'rotary';
     const before = former.get(`${machine.id} ${of.id} ${kind}`);
-    if (before && before.kind === kind) return { source: before, level: kind === 'constant' ? 'velocity' : 'position' };
+    if (before && before.since === stateOf(of))
+      return { source: before.source, level: kind === 'constant' ? 'velocity' : 'position' };
     const planned = of.motion.source.kind === 'plan' && of.motion.level === 'position' && of.motion.over === 'time';
     switch (kind) {
       case 'plan':
@@ -86,7 +93,7 @@ export function useMotionEdit() {
           level: 'position',
         };
       case 'moves':
-        return { source: { kind, blocks: planned ? planBlocks(of.plan) : [] }, level: 'position' };
+        return { source: { kind, blocks: motionBlocks(motions.of(of.id).motion, of.limits) }, level: 'position' };
       case 'formula': {
         const unit = displayUnit(AXIS_KINDS[of.kind].position, machine.units).symbol.replace('°', 'deg');
         const text =
@@ -110,18 +117,28 @@ export function useMotionEdit() {
     }
   }
 
-  function setSource(kind: SourceKind): void {
+  /** Lets something else lead the axis, which keeps its motion where it can. Answers with what there is to say of it. */
+  function setSource(kind: SourceKind): string {
     const of = axis.value;
-    if (of.motion.source.kind === kind) return;
-    former.set(`${machine.id} ${of.id} ${of.motion.source.kind}`, of.motion.source);
+    if (of.motion.source.kind === kind) return '';
+    const left = of.motion.source;
+    const start = motionAt(motions.of(of.id).motion, 0).position;
     const { source, level } = firstOf(kind, of);
     const plain = JSON.parse(JSON.stringify(source)) as Source;
-    machine.editAxis('what leads the axis', (draft) => {
+    const homed = plain.kind === 'moves' && plain.blocks.length > 0 && Math.abs(start - of.home) > 1e-9;
+    const problem = machine.editAxis('what leads the axis', (draft) => {
       setOver(draft as Axis, 'time', machine.cycle, machine.document!.master.wrap);
       draft.motion.source = plain as typeof draft.motion.source;
       draft.motion.level = level;
       draft.motion.engage = null;
+      if (homed) draft.home = start;
     });
+    if (problem !== null) return problem;
+    former.set(`${machine.id} ${of.id} ${left.kind}`, { source: left, since: stateOf(axis.value) });
+    if (plain.kind !== 'moves' || plain.blocks.length === 0) return '';
+    const { position } = AXIS_KINDS[of.kind];
+    const home = homed ? ` Home is where they begin, ${formatQuantity(start, position, machine.units, 4)}.` : '';
+    return `The motion is kept as ${plain.blocks.length === 1 ? 'one block' : `${plain.blocks.length} blocks`}, each in its time, at rest in between.${home}`;
   }
 
   /** What the values of the source measure, by its level. */

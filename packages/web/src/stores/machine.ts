@@ -1,9 +1,18 @@
-import { cycleTime, describeProblems, problemsInWords, readMachine, type Axis, type Machine } from '@yoke/core';
+import {
+  cycleThatFits,
+  cycleTime,
+  describeProblems,
+  problemsInWords,
+  readMachine,
+  type Axis,
+  type Machine,
+} from '@yoke/core';
 import { applyPatches, enablePatches, Immer, setAutoFreeze, type Draft, type Patch } from 'immer';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
 import { api, ApiProblem } from '@/api/client';
 import { dropDraft, findDraft, type FoundDraft } from '@/lib/drafts';
+import { usePreferences } from './preferences';
 import { useSaving } from './saving';
 
 enablePatches();
@@ -47,6 +56,7 @@ export const useMachine = defineStore('machine', () => {
   /** Changes that were not saved when their window ended, offered to be taken back; null for none. */
   const draft = shallowRef<(FoundDraft & { overtaken: boolean }) | null>(null);
 
+  const preferences = usePreferences();
   const cycle = computed(() => (document.value ? cycleTime(document.value) : 1));
   const units = computed(() => document.value?.units ?? 'metric');
   const axes = computed(() => document.value?.axes ?? []);
@@ -148,7 +158,10 @@ export const useMachine = defineStore('machine', () => {
    */
   function edit(label: string, recipe: (draft: Draft<Machine>) => void, key?: string): string | null {
     if (!document.value) return 'No machine is open.';
-    const [, changes, back] = recorder.produceWithPatches(document.value, (draft) => void recipe(draft));
+    const [, changes, back] = recorder.produceWithPatches(document.value, (draft) => {
+      recipe(draft);
+      if (preferences.cycleFollows) draft.cycle = cycleThatFits(draft as Machine);
+    });
     if (changes.length === 0) return null;
     const forward = changes.map(plain);
     const next = applyPatches(document.value, forward);

@@ -1,6 +1,6 @@
 import { StorageSerializers, useLocalStorage, usePreferredDark } from '@vueuse/core';
 import { defineStore } from 'pinia';
-import { computed, watchEffect } from 'vue';
+import { computed } from 'vue';
 
 /** What this browser remembers of its user: theme and folded parts. */
 export const usePreferences = defineStore('preferences', () => {
@@ -8,14 +8,13 @@ export const usePreferences = defineStore('preferences', () => {
   const diagramFolded = useLocalStorage('yoke-diagram-folded', false);
   /** Whether this browser has been shown the demonstration on its first start. */
   const welcomed = useLocalStorage('yoke-welcomed', false);
+  /** Whether the cycle gets longer by itself when a motion that is edited needs more time. */
+  const cycleFollows = useLocalStorage('yoke-cycle-follows', false);
   /** Width of new bars, m; null for one by their length. */
   const barWidth = useLocalStorage<number | null>('yoke-bar-width', null, { serializer: StorageSerializers.number });
   /** Whether centres of mass are drawn on the board. */
   const massCentres = useLocalStorage('yoke-mass-centres', false);
   const prefersDark = usePreferredDark();
   const dark = computed(() => theme.value === 'dark' || (theme.value === 'system' && prefersDark.value));
-  watchEffect(() => {
-    document.documentElement.dataset.theme = dark.value ? 'dark' : 'light';
-  });
-  return { theme, dark, diagramFolded, welcomed, barWidth, massCentres };
+  return { theme, dark, diagramFolded, welcomed, cycleFollows, barWidth, massCentres };
 });

@@ -347,6 +347,7 @@ svg {
   left: 50%;
   transform: translateX(-50%);
   display: flex;
+  width: max-content;
   gap: 8px;
   align-items: center;
   padding: 4px 10px;

@@ -47,7 +47,9 @@ const axis = computed(() => machine.axes.find(({ joint }) => joint === props.joi
 const position = computed(() => {
   const found = board.model?.joint(props.joint.id);
   const q = board.shownState();
-  return found?.coordinate && q ? found.coordinate.value(q) : 0;
+  const value = found?.coordinate && q ? found.coordinate.value(q) : 0;
+  // What assembling leaves of an error is no position.
+  return Math.abs(value) < 1e-6 * (angular.value ? 1 : board.model!.scale) ? 0 : value;
 });
 const wholePath = computed(() => pathLength(board.mechanism!, props.joint));
 

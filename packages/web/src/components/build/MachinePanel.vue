@@ -6,10 +6,11 @@ import { Copy } from '@lucide/vue';
 import { freeId, type Axis } from '@yoke/core';
 import { ChoiceField, DeleteButton, IconButton, QuantityField, ToggleField } from '@/components/fields';
 import { axisColour } from '@/lib/axis-look';
-import { useMachine } from '@/stores';
+import { useMachine, usePreferences } from '@/stores';
 
 /** The machine as a whole: its cycle, its axes, its notes. */
 const machine = useMachine();
+const preferences = usePreferences();
 
 const setCycle = (value: number | null) =>
   machine.edit('change the cycle', (draft) => {
@@ -90,6 +91,13 @@ const setOnce = (once: boolean) =>
       label="Runs once"
       title="From rest to rest, a single time: motions need not come back to where they began"
       @change="setOnce"
+    />
+    <ToggleField
+      class="once"
+      :value="preferences.cycleFollows"
+      label="Gets longer by itself"
+      title="When a motion that is edited needs more time than the cycle, the cycle follows; kept in this browser"
+      @change="preferences.cycleFollows = $event"
     />
     <h2 class="gap">Axes</h2>
     <ul class="axes">

@@ -3,13 +3,13 @@ import type { DrawnField, ServoBlock } from '@yoke/core';
 import { ref } from 'vue';
 import { SchemaFields } from '@/components/fields';
 
-/** Limits that a block brings itself; left empty it takes those of the axis. */
+/** Limits that a block brings itself beside its velocity; left empty it takes those of the axis. */
 const props = defineProps<{
   fields: readonly DrawnField[];
   change: (make: (block: ServoBlock) => void, label: string) => string | null;
   of: string;
 }>();
-const open = ref(props.fields.some(({ key, value }) => key === 'velocity' && value !== null));
+const open = ref(props.fields.some(({ value }) => value !== null));
 </script>
 
 <template>
@@ -29,7 +29,7 @@ const open = ref(props.fields.some(({ key, value }) => key === 'velocity' && val
 .limits {
   flex-basis: 100%;
   display: grid;
-  grid-template-columns: repeat(4, 1fr);
+  grid-template-columns: repeat(3, 1fr);
   gap: 5px;
 }
 </style>

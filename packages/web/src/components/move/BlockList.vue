@@ -26,7 +26,7 @@ const fresh = (kind: ServoBlock['kind']) => newBlock(machine.document!, props.ax
 const fields = computed(() =>
   blocks.value.map((block) => {
     const all = drawnFields(blockSchema, block, machine.document!, { axis: props.axis.id });
-    const limits = all.filter(({ key }) => ['velocity', 'acceleration', 'deceleration', 'jerk'].includes(key));
+    const limits = all.filter(({ key }) => ['acceleration', 'deceleration', 'jerk'].includes(key));
     return { own: all.filter((field) => !limits.includes(field)), limits };
   }),
 );

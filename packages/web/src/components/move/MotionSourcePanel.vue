@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { AXIS_KINDS, type Axis, type AxisMotion } from '@yoke/core';
 import { ElButton } from 'element-plus';
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
 import { ChoiceField, QuantityField, SchemaFields } from '@/components/fields';
 import { useAxisFields } from '@/composables/useAxisFields';
 import { setOver, useMotionEdit, type SourceKind } from '@/composables/useMotionEdit';
@@ -13,6 +13,8 @@ const props = defineProps<{ axis: Axis }>();
 const machine = useMachine();
 const { edit, setSource } = useMotionEdit();
 const { fields, change } = useAxisFields(() => props.axis);
+/** What there is to say of the change made last. */
+const said = ref('');
 const kinds = computed(() => AXIS_KINDS[props.axis.kind]);
 const source = computed(() => props.axis.motion.source);
 
@@ -84,7 +86,7 @@ const toMaster = computed(() =>
 
 <template>
   <div class="source">
-    <ChoiceField :value="source.kind" label="Led by" :options="SOURCES" @choose="setSource" />
+    <ChoiceField :value="source.kind" label="Led by" :options="SOURCES" @choose="(kind) => (said = setSource(kind))" />
     <ChoiceField
       v-if="overAllowed"
       :value="axis.motion.over"
@@ -119,6 +121,7 @@ const toMaster = computed(() =>
       >One turn a cycle</ElButton
     >
     <EngageFields v-if="toMaster" :axis />
+    <p v-if="said" class="said soft" role="status">{{ said }}</p>
   </div>
 </template>
 
@@ -129,5 +132,9 @@ const toMaster = computed(() =>
   gap: 7px 10px;
   align-items: end;
   margin-bottom: 10px;
+}
+.said {
+  grid-column: 1 / -1;
+  margin: 0;
 }
 </style>

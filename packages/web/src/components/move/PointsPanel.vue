@@ -6,6 +6,7 @@ import {
   displayUnit,
   formatQuantity,
   motionPoints,
+  pointErrors,
   writeMotionRows,
   type Axis,
   type AxisMotion,
@@ -101,6 +102,17 @@ const save = () =>
     ),
     'text/csv',
   );
+/** How far the curve passes its points by, where it may; null where it goes through all of them. */
+const errors = computed(() => {
+  if (props.axis.motion.over !== 'time' || failed.value) return null;
+  const found = pointErrors(motions.of(props.axis.id).motion, rows.value, props.axis.motion.level);
+  const size = Math.max(...rows.value.map((row) => Math.abs(row[1]!)));
+  return found.some((error) => Math.abs(error) > 1e-9 * size) ? found : null;
+});
+const offText = (row: number) => {
+  const error = errors.value?.[row] ?? NaN;
+  return Number.isNaN(error) ? '–' : formatQuantity(error, valueKind.value, machine.units, 3);
+};
 const failed = computed(() => motions.of(props.axis.id).problems.find(({ code }) => code === 'motion'));
 </script>
 
@@ -156,6 +168,7 @@ const failed = computed(() => motions.of(props.axis.id).problems.find(({ code })
         <tr>
           <th scope="col">#</th>
           <th v-for="(head, c) in heads" :key="c" scope="col">{{ head }}</th>
+          <th v-if="errors" scope="col" title="How far the curve passes the point by">Off</th>
           <th scope="col"><span class="visually-hidden">Actions</span></th>
         </tr>
       </thead>
@@ -171,6 +184,7 @@ const failed = computed(() => motions.of(props.axis.id).problems.find(({ code })
               :commit="setCell(first + k, c)"
             />
           </td>
+          <td v-if="errors" class="off figures">{{ offText(first + k) }}</td>
           <td class="actions">
             <IconButton
               :icon="Plus"
@@ -227,6 +241,11 @@ td :deep(.el-input__inner) {
 }
 td :deep(.el-input__wrapper) {
   padding: 0 5px;
+}
+.off {
+  text-align: right;
+  white-space: nowrap;
+  color: var(--ink-soft);
 }
 .actions {
   white-space: nowrap;

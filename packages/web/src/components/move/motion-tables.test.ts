@@ -158,9 +158,19 @@ describe('servo moves as blocks', () => {
     for (const name of ['Travel', 'Constant speed', 'Wait', 'Oscillate', 'Repeat', 'Return home']) await press(name);
     expect(blocks().map(({ kind }) => kind)).toEqual(['travel', 'work', 'wait', 'oscillate', 'repeat', 'home']);
     // 100 mm under 1 m/s and 10 m/s²: it just reaches its speed, in 0.2 s.
-    expect(text()).toContain('1 Travel0.2 s, 1000 mm/s');
+    expect(text()).toMatch(/1 Travel0.2 s, 1000 mm\/s .*by the velocity of the axisGoes/);
     expect(text()).toContain('run-up');
     expect(text()).toMatch(/\d s in all: travel \d+ %/);
+  });
+
+  test('a velocity stands on the block, and takes the place of that of the axis', async () => {
+    const { press, type, field, text } = await ofAxis(BlockList);
+    await press('Travel');
+    expect(field('Velocity of block 1').placeholder).toContain('1000');
+    await type('Velocity of block 1', '250 mm/s');
+    expect(blocks()[0]).toMatchObject({ velocity: 0.25 });
+    expect(text()).toContain('250 mm/s');
+    expect(text()).not.toContain('by the velocity of the axis');
   });
 
   test('blocks are copied, moved and deleted', async () => {

@@ -76,13 +76,17 @@ describe('a table of points', () => {
   });
 
   test('smoothed, the curve can be taken for the points: they lie on it, and nothing is left to be smoothed', async () => {
-    const { type, press, buttons } = await show(panel);
+    const { type, press, buttons, wrapper } = await show(panel);
     expect(buttons()).not.toContain('Take the smoothed curve');
     await type('Smoothing within', '5 mm');
     const before = at(0.5);
     expect(Math.abs(before - 0.1)).toBeLessThanOrEqual(0.005 + 1e-9);
+    // How far it passes each point by stands beside the point.
+    const off = () => wrapper.findAll('td.off').map((cell) => Number(cell.text().replace('−', '-').split(/\s/)[0]));
+    expect(Math.max(...off().map(Math.abs))).toBeCloseTo(5, 1);
     await press('Take the smoothed curve');
     expect(points().tolerance).toBe(0);
+    expect(off()).toEqual([]);
     expect(points().rows.length).toBeGreaterThanOrEqual(5);
     expect(points().rows[0]![0]).toBe(0);
   });
