@@ -175,6 +175,44 @@ test('the transplanter: rows, moves over time, graph; a late plug is waited for 
   await allSaved(page);
   expect((await saved(page, id)).sequence.cues.find(({ name }) => name === 'Arm to tray')!.delay).toBeCloseTo(0.02, 9);
   await page.getByRole('button', { name: 'Undo' }).click();
+  // Several are chosen by a box drawn on the ground, and one more by Ctrl.
+  const chosen = diagram.locator('g.move.chosen');
+  const lanes = (await diagram.locator('.area svg').boundingBox())!;
+  const bar = (await move.boundingBox())!;
+  await page.mouse.move(lanes.x + 20, bar.y - 2);
+  await page.mouse.down();
+  await page.mouse.move(lanes.x + 200, bar.y + 20, { steps: 3 });
+  await page.mouse.move(lanes.x + lanes.width - 4, bar.y + bar.height + 50, { steps: 3 });
+  await page.mouse.up();
+  const many = await chosen.count();
+  expect(many).toBeGreaterThan(1);
+  await move.click({ modifiers: ['Control'], position: { x: 4, y: 8 } });
+  await expect(chosen).toHaveCount(many - 1);
+  // Closer, and back.
+  const wide = (await move.boundingBox())!.width;
+  await diagram.getByRole('button', { name: 'Zoom in' }).click();
+  await expect.poll(async () => (await move.boundingBox())!.width).toBeGreaterThan(wide * 1.3);
+  await diagram.getByRole('button', { name: 'All of it' }).click();
+  await expect.poll(async () => (await move.boundingBox())!.width).toBeLessThan(wide * 1.1);
+  // Dragged before the one it comes after, it asks; nothing is done without an answer.
+  const pull = async (name: RegExp) => {
+    const at = (await diagram.getByRole('button', { name }).first().boundingBox())!;
+    await page.mouse.move(at.x + at.width / 3, at.y + at.height / 2);
+    await page.mouse.down();
+    await page.mouse.move(at.x + at.width / 3 - 40, at.y + at.height / 2, { steps: 4 });
+    await page.mouse.up();
+  };
+  const asks = page.getByRole('alertdialog', { name: 'Before it' });
+  await pull(/^Arm to tray/);
+  await expect(asks).toContainText('cannot start earlier: it waits for its condition');
+  await pull(/^Jaw closes/);
+  await expect(asks).toContainText('would start before that has ended');
+  const earlier = await saved(page, id);
+  await asks.getByRole('button', { name: 'Start along with it' }).click();
+  await expect(asks).toBeHidden();
+  await allSaved(page);
+  const own = ({ sequence }: typeof earlier) => sequence.cues.find(({ name }) => name === 'Jaw closes')!;
+  expect(own(await saved(page, id)).after).not.toEqual(own(earlier).after);
 });
 
 test('a condition that cannot be read says where and what, and is not lost', async ({ page }) => {

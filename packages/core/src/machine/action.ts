@@ -248,3 +248,26 @@ offer(actionSchema, ACTIONS);
 
 /** What a cue does, in a few words. */
 export const actionWords = (action: CueAction, machine: Machine): string => wordsOf(ACTIONS, 'do', action, machine);
+
+/** What a cue is called by what it does, as long as nobody has given it a name. */
+export function cueNameFor(action: CueAction, machine: Pick<Machine, 'axes' | 'loose'>): string {
+  const own =
+    'axis' in action
+      ? nameOf(machine.axes, action.axis)
+      : action.do === 'belt'
+        ? nameOf(machine.loose.belts, action.belt)
+        : '';
+  switch (action.do) {
+    case 'move':
+      return `${own} moves`;
+    case 'cylinder':
+      return `${own} ${action.to}`;
+    case 'speed':
+    case 'belt':
+      return action.speed === 0 ? `${own} stops` : `${own} runs`;
+    case 'wait':
+      return 'Wait';
+    default:
+      return ACTIONS[action.do].label;
+  }
+}

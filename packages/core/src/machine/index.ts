@@ -7,7 +7,7 @@ export { machineJsonSchema } from './json-schema';
 export * from './mechanism';
 export * from './loose';
 export * from './sequence';
-export { ACTIONS, actionSchema, actionWords, type ActionKind, type CueAction } from './action';
+export { ACTIONS, actionSchema, actionWords, cueNameFor, type ActionKind, type CueAction } from './action';
 export {
   SENSORS,
   sensingSchema,

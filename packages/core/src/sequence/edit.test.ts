@@ -1,18 +1,22 @@
 import { loadContact } from '../contact';
 import { cue, cuedAxis, move, on, sensor, sheetOf, stop, wait } from '../../test/cycles';
 import { simulateCycle, type CycleRecord } from '../cycle';
-import type { Cue, Machine } from '../machine';
+import { newAxis, newMachine, readMachine, type Cue, type Machine } from '../machine';
 import { motionAt } from '../motion';
 import {
   checkSheet,
   explainSheetFinding,
   insertAfter,
+  letCuesLead,
   mirrorMoves,
   removeCue,
+  overtakes,
   shiftCue,
   splitMove,
   stagger,
   stretchCue,
+  stretchWith,
+  withAction,
   type Acted,
 } from '.';
 
@@ -89,6 +93,68 @@ describe('edits of the sheet', () => {
     const earlier = simulateCycle({ ...machine, sequence }).record;
     expect(times(earlier).b).toEqual([0.3, 0.7]);
     expect(times(earlier).a).toEqual([0, 0.5]);
+  });
+
+  test('what a cue would overtake is told before it is shifted: the one before it, and how long after its start', () => {
+    const machine = out();
+    const acted = actedIn(machine);
+    expect(overtakes(machine.sequence, 'b', 0.2, acted)).toBeNull();
+    const found = overtakes(machine.sequence, 'b', -0.3, acted)!;
+    expect(found.before.id).toBe('a');
+    const [a, b] = ['a', 'b'].map((id) => times(simulateCycle({ ...machine, sequence: shiftCue(machine.sequence, 'b', -0.3, acted) }).record)[id]![0]!); // prettier-ignore
+    expect(found.after).toBeCloseTo(b! - a!, 9);
+    // With a delay of its own it has room first.
+    const late = shiftCue(machine.sequence, 'b', 0.2, acted);
+    expect(overtakes(late, 'b', -0.2, acted)).toBeNull();
+  });
+
+  test('stretched, what follows moves along or stays, as far as its delay gives way; and it is told', () => {
+    const machine = out();
+    const acted = actedIn(machine);
+    const starts = (sequence: Machine['sequence']) => times(simulateCycle({ ...machine, sequence }).record).b![0]!;
+    const before = acted.get('b')!.from;
+    const moved = stretchWith(machine.sequence, 'a', 0.7, 'move', acted);
+    expect(moved.later.map(({ cue: { id }, by }) => [id, by])).toEqual([['b', 0.2]]);
+    expect(starts(moved.sequence)).toBeCloseTo(before + 0.2, 9);
+    // Shorter: what follows waits a little longer, and stays.
+    const shorter = stretchWith(machine.sequence, 'a', 0.4, 'stay', acted);
+    expect(shorter.later).toMatchObject([{ by: 0 }]);
+    expect(starts(shorter.sequence)).toBeCloseTo(before, 9);
+    // Longer by more than its delay of 0.1 s: it gives way by that. With one of 0.25 s it stays.
+    const partly = stretchWith(machine.sequence, 'a', 0.7, 'stay', acted);
+    expect(partly.later).toMatchObject([{ by: 0.1 }]);
+    expect(partly.sequence.cues.find(({ id }) => id === 'b')!.delay).toBe(0);
+    const late = shiftCue(machine.sequence, 'b', 0.15, acted);
+    expect(stretchWith(late, 'a', 0.7, 'stay', acted).later).toMatchObject([{ by: 0 }]);
+  });
+
+  test('a name that only says what the cue does goes along with it; one that was given stays', () => {
+    const machine = out();
+    const first = machine.sequence.cues[0]!;
+    first.name = 'x moves';
+    const toWait = (m: Machine, id: string) => withAction(m, id, (c) => void (c.action = wait(1))).cues.find((c) => c.id === id)!; // prettier-ignore
+    expect(toWait(machine, 'a').name).toBe('Wait');
+    first.name = 'x moves 2';
+    expect(toWait(machine, 'a').name).toBe('Wait');
+    first.name = 'Push it in';
+    expect(toWait(machine, 'a').name).toBe('Push it in');
+    expect(withAction(machine, 'b', (c) => void (c.delay = 1)).cues.find((c) => c.id === 'b')!.name).toBe('b');
+  });
+
+  test('an axis that cues lead keeps its motion aside, once', () => {
+    const machine = newMachine('Aside');
+    machine.axes.push(newAxis('linear', [], 2));
+    const led = letCuesLead(machine, 'axis1');
+    expect(led.axes[0]!.motion.source).toEqual({ kind: 'cues', start: 0 });
+    const [kept, ...more] = led.axes[0]!.alternatives;
+    expect(more).toEqual([]);
+    expect(kept).toMatchObject({
+      name: 'Before the cues',
+      plan: machine.axes[0]!.plan,
+      motion: machine.axes[0]!.motion,
+    });
+    expect(readMachine(led)).toMatchObject({ ok: true });
+    expect(letCuesLead(led, 'axis1')).toEqual(led);
   });
 
   test('staggering lets moves start one after the other', () => {

@@ -1,8 +1,10 @@
 import {
+  cueNameFor,
   freeId,
   ownerOf,
   referencesIn,
   sequenceSchema,
+  type Axis,
   type Cue,
   type CueAction,
   type Machine,
@@ -217,6 +219,51 @@ export function shiftCue(sequence: Sequence, id: string, by: number, acted: Read
   return withCue(sequence, { ...cue, after: [...after], join, choice, when, delay: roundTime(Math.max(0, along)) });
 }
 
+/**
+ * What a cue would overtake when it is shifted so far to the front: it comes after another one that has not ended then,
+ * and {@link shiftCue} lets it start along with that one.
+ * @returns the cue before it, and how long after the start of that one it would start, s; null where it overtakes none
+ */
+export function overtakes(
+  sequence: Sequence,
+  id: string,
+  by: number,
+  acted: ReadonlyMap<string, Acted>,
+): { before: Cue; after: number } | null {
+  const cue = cueOf(sequence, id);
+  const [first] = cue?.after ?? [];
+  const before = first === undefined ? undefined : cueOf(sequence, first);
+  if (!cue || !before || cue.delay + by >= 0) return null;
+  const next = cueOf(shiftCue(sequence, id, by, acted), id)!;
+  return next.after.includes(before.id) ? null : { before, after: Math.max(0, next.delay - before.delay) };
+}
+
+/**
+ * A move or wait of another length, with what comes straight after it: that moves along, or stays where it is as far as
+ * its delay gives way.
+ * @returns the sheet, and by how much each of those cues starts later, s
+ */
+export function stretchWith(
+  sequence: Sequence,
+  id: string,
+  time: number,
+  neighbours: 'move' | 'stay',
+  acted: ReadonlyMap<string, Acted>,
+): { sequence: Sequence; later: { cue: Cue; by: number }[] } {
+  const span = acted.get(id);
+  const by = span ? time - (span.to - span.from) : 0;
+  let next = stretchCue(sequence, id, time);
+  const later = sequence.cues
+    .filter(({ after, on }) => on && after.includes(id))
+    .map((cue) => {
+      // Not before this one has ended: a delay cannot be less than none.
+      const gives = neighbours === 'stay' ? Math.max(-cue.delay, -by) : 0;
+      next = withCue(next, { ...cue, delay: roundTime(cue.delay + gives) });
+      return { cue, by: roundTime(by + gives) };
+    });
+  return { sequence: next, later };
+}
+
 /** A move or wait of another length. */
 export function stretchCue(sequence: Sequence, id: string, time: number): Sequence {
   const cue = cueOf(sequence, id);
@@ -231,7 +278,21 @@ const withCue = (sequence: Sequence, cue: Cue): Sequence => ({
   cues: sequence.cues.map((c) => (c.id === cue.id ? cue : c)),
 });
 
-/** Lets cues lead an axis that went by a motion of its own; it starts where that motion started. */
+const hasMotion = ({ motion, plan, alternatives }: Axis): boolean =>
+  (motion.source.kind !== 'plan' || plan.segments.length > 0) &&
+  !alternatives.some((other) => JSON.stringify([other.plan, other.motion]) === JSON.stringify([plan, motion]));
+
+/** What the motion that an axis had before cues led it is called among those put aside. */
+function beforeCues({ alternatives }: Axis): string {
+  const name = 'Before the cues';
+  const taken = alternatives.map((other) => other.name);
+  return taken.includes(name) ? freeId(`${name} `, taken) : name;
+}
+
+/**
+ * Lets cues lead an axis that went by a motion of its own; it starts where that motion started. The motion is put aside
+ * among those of the axis.
+ */
 export function letCuesLead(machine: Machine, axisId: string): Machine {
   return {
     ...machine,
@@ -239,6 +300,18 @@ export function letCuesLead(machine: Machine, axisId: string): Machine {
       axis.id === axisId && axis.motion.source.kind !== 'cues'
         ? {
             ...axis,
+            // What it did by itself is put aside, to be taken again in Move.
+            alternatives: hasMotion(axis)
+              ? [
+                  ...axis.alternatives,
+                  {
+                    id: freeId('m', axis.alternatives.map((other) => other.id)), // prettier-ignore
+                    name: beforeCues(axis),
+                    plan: axis.plan,
+                    motion: axis.motion,
+                  },
+                ]
+              : axis.alternatives,
             motion: {
               ...axis.motion,
               level: 'position',
@@ -250,4 +323,24 @@ export function letCuesLead(machine: Machine, axisId: string): Machine {
         : axis,
     ),
   };
+}
+
+/**
+ * A changed cue, renamed where it was still called by what it did before.
+ * @param change of what the cue does
+ */
+export function withAction(machine: Machine, id: string, change: (cue: Cue) => void): Sequence {
+  const { sequence } = machine;
+  const before = cueOf(sequence, id);
+  if (!before) return sequence;
+  const next = structuredClone(before);
+  change(next);
+  const named = (action: CueAction) => cueNameFor(action, machine);
+  const isDefault = before.name === named(before.action) || /^ \d+$/.test(before.name.slice(named(before.action).length)) && before.name.startsWith(named(before.action)); // prettier-ignore
+  const wanted = named(next.action);
+  if (isDefault && wanted !== named(before.action)) {
+    const others = { ...sequence, cues: sequence.cues.filter((cue) => cue.id !== id) };
+    next.name = freeName(others, wanted);
+  }
+  return withCue(sequence, next);
 }

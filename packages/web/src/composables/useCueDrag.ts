@@ -1,5 +1,5 @@
-import { formatQuantity, shiftCue, stretchCue, type CueMove } from '@yoke/core';
-import { computed, ref, type Ref } from 'vue';
+import { formatQuantity, overtakes, shiftCue, stretchWith, type Cue, type CueMove } from '@yoke/core';
+import { computed, ref, shallowRef, type Ref } from 'vue';
 import { useCues } from '@/stores/cues';
 import { useCursor } from '@/stores/cursor';
 import { useMachine } from '@/stores/machine';
@@ -14,6 +14,51 @@ export function useCueDrag(secondsPerPixel: Readonly<Ref<number>>) {
   /** Drags a move along (its delay), or its end (its time); it snaps to ends of others, to signals and to the cursor. */
   const dragged = ref<{ cue: string; text: string } | null>(null);
   let turn = 0;
+  /** What a stretched move does to what comes straight after it. */
+  const neighbours = ref<'move' | 'stay'>('move');
+  /** A shift that would let a cue start before the one it comes after has ended: asked for first. */
+  const asked = shallowRef<{ text: string; yes: (() => void) | null } | null>(null);
+  const time = (value: number) => formatQuantity(value, 'time', machine.units, 4);
+  const nameOf = (id: string) => cues.sequence?.cues.find((cue) => cue.id === id)?.name ?? id;
+
+  /** What stretching does to others, in words. */
+  function toldStretch(id: string, to: number): string {
+    if (!cues.sequence) return '';
+    const { later } = stretchWith(cues.sequence, id, to, neighbours.value, cues.acted);
+    const moved = later.filter(({ by }) => Math.abs(by) > 1e-9).map(({ cue, by }) => `${cue.name} starts ${time(Math.abs(by))} ${by > 0 ? 'later' : 'earlier'}`); // prettier-ignore
+    const stays = later.filter(({ by }) => Math.abs(by) <= 1e-9).map(({ cue }) => `${cue.name} stays`);
+    return [...moved, ...stays].map((text) => `; ${text}`).join('');
+  }
+  const stretch = (id: string, to: number, key: string) =>
+    cues.edit('time of a cue', (s) => stretchWith(s, id, to, neighbours.value, cues.acted).sequence, key);
+  /** Why a cue cannot be shifted further to the front. */
+  const holds = (cue: Cue) =>
+    cue.after.length === 0
+      ? cue.when
+        ? 'it waits for its condition'
+        : 'it comes after nothing'
+      : cue.when
+        ? 'it waits for its condition as well as for what it comes after'
+        : 'it comes after several, or is one of alternatives';
+  function shift(id: string, by: number, key: string): void {
+    const over = cues.sequence && overtakes(cues.sequence, id, by, cues.acted);
+    const acted = cues.acted;
+    const make = () => {
+      asked.value = null;
+      cues.edit('start of a cue', (s) => shiftCue(s, id, by, acted), key);
+    };
+    if (!over) {
+      const cue = cues.sequence?.cues.find((own) => own.id === id);
+      make();
+      if (by < 0 && cue && cue.delay + by < -1e-9)
+        asked.value = { text: `${cue.name} cannot start earlier: ${holds(cue)}.`, yes: null };
+      return;
+    }
+    asked.value = {
+      text: `${nameOf(id)} comes after ${over.before.name}, and would start before that has ended. Let it start along with ${over.before.name}, ${time(over.after)} after it?`,
+      yes: make,
+    };
+  }
   const snaps = computed(() => [
     ...(cues.record?.moves ?? []).flatMap(({ from, to }) => [from, to]),
     ...(cues.record?.signals ?? []).flatMap(({ times }) => times),
@@ -31,7 +76,6 @@ export function useCueDrag(secondsPerPixel: Readonly<Ref<number>>) {
     event.stopPropagation();
     cues.choose(move.cue, event.shiftKey || event.ctrlKey || event.metaKey);
     const from = event.clientX;
-    const acted = cues.acted;
     const key = `drag ${move.cue} ${++turn}`;
     let wanted: number | null = null;
     const follow = ({ clientX }: PointerEvent) => {
@@ -41,19 +85,15 @@ export function useCueDrag(secondsPerPixel: Readonly<Ref<number>>) {
       dragged.value = {
         cue: move.cue,
         text: end
-          ? `takes ${formatQuantity(Math.max(0, wanted), 'time', machine.units)}`
-          : `${wanted >= 0 ? 'later' : 'earlier'} by ${formatQuantity(Math.abs(wanted), 'time', machine.units)}`,
+          ? `takes ${time(Math.max(0, wanted))}${toldStretch(move.cue, Math.max(0.001, wanted))}`
+          : `${wanted >= 0 ? 'later' : 'earlier'} by ${time(Math.abs(wanted))}`,
       };
     };
     const done = (cancelled: boolean) => {
       dragged.value = null;
       if (wanted === null || cancelled) return;
-      const by = wanted;
-      cues.edit(
-        end ? 'time of a cue' : 'start of a cue',
-        (s) => (end ? stretchCue(s, move.cue, Math.max(0.001, by)) : shiftCue(s, move.cue, by, acted)),
-        key,
-      );
+      if (end) stretch(move.cue, Math.max(0.001, wanted), key);
+      else shift(move.cue, wanted, key);
     };
     dragPointer(event, event.currentTarget as Element, { move: follow, end: done });
   }
@@ -61,13 +101,9 @@ export function useCueDrag(secondsPerPixel: Readonly<Ref<number>>) {
     const step = { ArrowLeft: -0.01, ArrowRight: 0.01 }[event.key];
     if (step === undefined) return;
     event.preventDefault();
-    cues.edit(
-      event.altKey ? 'time of a cue' : 'start of a cue',
-      (s) =>
-        event.altKey ? stretchCue(s, move.cue, move.to - move.from + step) : shiftCue(s, move.cue, step, cues.acted),
-      `nudge ${move.cue}`,
-    );
+    if (event.altKey) stretch(move.cue, Math.max(0.001, move.to - move.from + step), `nudge ${move.cue}`);
+    else shift(move.cue, step, `nudge ${move.cue}`);
   }
 
-  return { dragged, drag, nudge };
+  return { dragged, drag, nudge, neighbours, asked };
 }

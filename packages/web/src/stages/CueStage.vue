@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { LOOSE_LISTS } from '@yoke/core';
-import { computed, defineAsyncComponent, ref } from 'vue';
+import { computed, defineAsyncComponent, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import ChainPanel from '@/components/cue/ChainPanel.vue';
 import CueDiagram from '@/components/cue/CueDiagram.vue';
@@ -36,6 +36,10 @@ const part = computed(() => PARTS.find(({ id }) => id === route.query.part) ?? P
 const choose = (id: string) => void router.replace({ query: { part: id } });
 
 const side = ref<'cue' | 'log' | 'chain' | 'findings' | null>(null);
+watch(
+  () => cues.opened,
+  () => (side.value = 'cue'),
+);
 /** A chosen cue is shown in full unless something else was asked for. */
 const shownSide = computed(
   () =>

@@ -28,6 +28,7 @@ export const useCues = defineStore('cues', () => {
   const results = useRun();
   const cursor = useCursor();
   const chosen = ref<string[]>([]);
+  const opened = ref(0);
   const sensorId = ref<string | null>(null);
   const sequence = computed<Sequence | null>(() => machine.document?.sequence ?? null);
   const record = computed<CycleRecord | null>(() => results.record);
@@ -215,6 +216,13 @@ export const useCues = defineStore('cues', () => {
     showBeside,
     cue: computed(() => sequence.value?.cues.find(({ id }) => id === chosen.value[0]) ?? null),
     sensor: computed(() => sequence.value?.sensors.find(({ id }) => id === sensorId.value) ?? null),
+    /** Counts how often the editor of a cue was asked for. */
+    opened,
+    /** Chooses a cue and asks for its editor. */
+    open: (id: string) => {
+      chosen.value = [id];
+      opened.value++;
+    },
     choose: (id: string, more = false) => {
       if (!more) chosen.value = [id];
       else if (chosen.value.includes(id)) chosen.value = chosen.value.filter((c) => c !== id);

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { cueSchema, drawnFields, fieldsAt, letCuesLead, type Cue } from '@yoke/core';
+import { cueSchema, drawnFields, fieldsAt, letCuesLead, withAction, type Cue, type Machine } from '@yoke/core';
 import { computed } from 'vue';
 import { SchemaFields } from '@/components/fields';
 import { useCues, useMachine } from '@/stores';
@@ -15,11 +15,14 @@ const axis = computed(() => {
 const fields = computed(() =>
   fieldsAt(drawnFields(cueSchema, props.cue, machine.document!, { axis: machine.axis?.id }), 'action'),
 );
+/** A name that only says what the cue does goes along with it. */
+const change = (make: (cue: Cue) => void) =>
+  cues.edit('what the cue does', (sequence) => withAction({ ...machine.document!, sequence } as Machine, props.cue.id, make)); // prettier-ignore
 </script>
 
 <template>
   <div class="pairs">
-    <SchemaFields :fields :change="(change) => cues.editCue(cue.id, 'what the cue does', change)" />
+    <SchemaFields :fields :change="change" />
     <p v-if="axis && cue.action.do !== 'load' && axis.motion.source.kind !== 'cues'" class="note wide" role="status">
       {{ axis.name }} goes by a motion of its own.
       <button

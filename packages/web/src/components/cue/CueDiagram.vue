@@ -1,10 +1,12 @@
 <script setup lang="ts">
-import { causeArrows, formatNumber, type CueMove, type Spot } from '@yoke/core';
+import { formatNumber, type CueMove } from '@yoke/core';
 import { useElementSize } from '@vueuse/core';
 import { ElButton } from 'element-plus';
 import { computed, ref, watch } from 'vue';
 import { ChoiceField } from '@/components/fields';
 import { useCueDrag } from '@/composables/useCueDrag';
+import { GUTTER, ROW, useCueBox, useCueLanes } from '@/composables/useCueLanes';
+import { useTimeView } from '@/composables/useTimeView';
 import { axisColour } from '@/lib/axis-look';
 import { niceTicks } from '@/lib/ticks';
 import { useCues, useCursor, useMachine, useRun } from '@/stores';
@@ -17,9 +19,6 @@ const cursor = useCursor();
 const results = useRun();
 const area = ref<HTMLElement>();
 const { width } = useElementSize(area);
-const ROW = 44;
-const SIGNAL = 20;
-const GUTTER = 118;
 
 /** Stretch of the run that is shown: all of it, or one cycle. */
 const shown = ref('all');
@@ -31,10 +30,12 @@ const windows = computed(() => {
     .map((from, i) => ({ value: `c${i}`, label: `Cycle ${i + 1}`, from, to: record.cycles[i + 1]! }));
   return [{ value: 'all', label: 'The whole run', from: 0, to: record.duration }, ...cycles];
 });
-const span = computed(() => {
+const wanted = computed(() => {
   const found = windows.value.find(({ value }) => value === shown.value) ?? windows.value[0];
   return found ?? { from: 0, to: machine.cycle };
 });
+const whole = computed(() => ({ from: 0, to: cues.record?.duration ?? machine.cycle }));
+const { shown: span, zoomed, zoom, pan, fit } = useTimeView(wanted, whole);
 watch(
   () => windows.value.length,
   (count, before) => {
@@ -53,97 +54,35 @@ const x = (time: number) =>
 const secondsPerPixel = computed(() => (span.value.to - span.value.from) / Math.max(1, width.value - GUTTER - 12));
 const ticks = computed(() => niceTicks(span.value.from, span.value.to, Math.max(4, width.value / 90)));
 
-const axes = computed(() => machine.axes.filter(({ id }) => cues.record?.moves.some(({ axis }) => axis === id)));
-const lanes = computed(() =>
-  axes.value.map((axis, row) => {
-    const run = results.run;
-    const own = results.ofAxis(axis.id);
-    const top = row * ROW;
-    let d = '';
-    if (run && own) {
-      const { position } = own.channels;
-      let low = Infinity;
-      let high = -Infinity;
-      for (const p of position) {
-        if (p < low) low = p;
-        if (p > high) high = p;
-      }
-      const scale = high > low ? (ROW - 20) / (high - low) : 0;
-      let last = -9;
-      for (let k = 0; k < run.times.length; k++) {
-        const time = run.times[k]!;
-        if (time < span.value.from - 0.05 || time > span.value.to + 0.05) continue;
-        const px = x(time);
-        if (px - last < 0.7) continue;
-        last = px;
-        d += `${d ? 'L' : 'M'}${px.toFixed(1)} ${(top + ROW - 8 - (position[k]! - low) * scale).toFixed(1)}`;
-      }
-    }
-    const moves = (cues.record?.moves ?? []).filter(
-      (m) => m.axis === axis.id && m.to >= span.value.from && m.from <= span.value.to,
-    );
-    return { axis, top, d, moves };
-  }),
+const { lanes, signals, arrows, height, isCritical } = useCueLanes(
+  span,
+  width,
+  () => windows.value.length > 2 && shown.value === 'all',
 );
-const signals = computed(() => {
-  const top = axes.value.length * ROW + 6;
-  return (cues.record?.signals ?? []).map((signal, i) => {
-    const sensor = cues.sequence?.sensors.find(({ id }) => id === signal.sensor);
-    const y = top + i * SIGNAL;
-    let on = signal.first;
-    let d = `M${x(span.value.from).toFixed(1)} ${y + (on ? 4 : 15)}`;
-    signal.times.slice(1).forEach((time) => {
-      if (time > span.value.to) return;
-      if (time >= span.value.from) d += `H${x(time).toFixed(1)}V${y + (on ? 15 : 4)}`;
-      on = !on;
-      if (time < span.value.from) d = `M${x(span.value.from).toFixed(1)} ${y + (on ? 4 : 15)}`;
-    });
-    d += `H${x(span.value.to).toFixed(1)}`;
-    return { id: signal.sensor, name: sensor?.name ?? '', y, d };
-  });
-});
-const height = computed(() => axes.value.length * ROW + (cues.record?.signals.length ?? 0) * SIGNAL + 16);
-
-/** Place of an event in the drawing; null where what it is on is not drawn. */
-function placeOf({ time, on }: Spot): { x: number; y: number } | null {
-  const signal = 'sensor' in on ? signals.value.find(({ id }) => id === on.sensor) : undefined;
-  const lane = 'axis' in on ? lanes.value.find(({ axis }) => axis.id === on.axis) : undefined;
-  if (signal) return { x: x(time), y: signal.y + 9 };
-  return lane ? { x: x(time), y: lane.top + ROW - 5 } : null;
-}
-/** From what decided to what it started: for chosen cues, or along the chain where none is chosen. */
-const arrows = computed(() => {
-  const record = cues.record;
-  if (!record || results.stale) return [];
-  const criticalOnly = windows.value.length > 2 && shown.value === 'all';
-  return causeArrows(record, span.value, { chosen: cues.chosen, chain: cues.chain, criticalOnly }).flatMap((arrow) => {
-    const [origin, target] = [placeOf(arrow.from), placeOf(arrow.to)];
-    if (!target || !origin || (Math.abs(origin.x - target.x) < 1 && Math.abs(origin.y - target.y) < 1)) return [];
-    const bend = Math.max(8, Math.min(40, Math.abs(target.x - origin.x) / 2));
-    return [
-      {
-        key: `${arrow.cause} ${arrow.acts}`,
-        chain: arrow.critical,
-        d: `M${origin.x} ${origin.y}C${origin.x + bend} ${origin.y} ${target.x - bend} ${target.y} ${target.x} ${target.y}`,
-      },
-    ];
-  });
-});
-const critical = computed(
-  () =>
-    new Set(
-      (cues.chain?.links ?? [])
-        .filter(({ what }) => what === 'action')
-        .map(({ subject, end }) => `${subject} ${end.toFixed(6)}`),
-    ),
-);
-const isCritical = (move: CueMove) => critical.value.has(`${move.cue} ${move.to.toFixed(6)}`);
 const nameOf = (id: string) => cues.sequence?.cues.find((c) => c.id === id)?.name ?? id;
 
-const { dragged, drag, nudge } = useCueDrag(secondsPerPixel);
-function scrub(event: PointerEvent): void {
-  const box = area.value!.getBoundingClientRect();
-  cursor.stopAt(span.value.from + (event.clientX - box.left - GUTTER) * secondsPerPixel.value);
+const { dragged, drag, nudge, neighbours, asked } = useCueDrag(secondsPerPixel);
+const timeAt = (event: MouseEvent) =>
+  span.value.from + (event.clientX - area.value!.getBoundingClientRect().left - GUTTER) * secondsPerPixel.value;
+const middle = () => (span.value.from + span.value.to) / 2;
+const { box, press } = useCueBox(lanes, x, (event) => cursor.stopAt(timeAt(event)));
+function wheel(event: WheelEvent): void {
+  // Without a key it scrolls up and down, as everywhere.
+  if (!event.ctrlKey && !event.metaKey && !event.shiftKey) return;
+  event.preventDefault();
+  const by = event.deltaY || event.deltaX;
+  if (event.shiftKey) pan(Math.sign(by) * 0.15);
+  else zoom(timeAt(event), Math.exp(by * 0.0016));
+}
+
+/** By keys the choice goes along; a press tells by its keys what is chosen. */
+function focused(event: FocusEvent, id: string): void {
+  if ((event.target as Element).matches(':focus-visible') && !cues.chosen.includes(id)) cues.choose(id);
+}
+function keyed(event: KeyboardEvent, move: CueMove): void {
+  if (event.key !== 'Enter' && event.key !== ' ') return nudge(event, move);
+  event.preventDefault();
+  cues.choose(move.cue, event.shiftKey || event.ctrlKey || event.metaKey);
 }
 </script>
 
@@ -152,15 +91,45 @@ function scrub(event: PointerEvent): void {
     <CueTools />
     <header>
       <ChoiceField bare :value="shown" label="Stretch shown" :options="windows" @choose="setShown" />
-      <span v-if="dragged" class="drag">{{ nameOf(dragged.cue) }} {{ dragged.text }}</span>
-      <span v-else class="soft"
-        >Drag a move to shift it, its end to stretch it. Arrow keys shift, Alt with them stretches.</span
-      >
+      <ChoiceField
+        bare
+        :value="neighbours"
+        label="When a move is stretched"
+        :options="{ move: 'What follows moves', stay: 'What follows stays' }"
+        @choose="neighbours = $event"
+      />
+      <span class="zoom" role="group" aria-label="Stretch of time">
+        <button type="button" title="Earlier (Shift and wheel)" aria-label="Earlier" @click="pan(-0.5)">‹</button>
+        <button type="button" title="Less (Ctrl and wheel)" aria-label="Zoom out" @click="zoom(middle(), 1.6)">
+          −
+        </button>
+        <button type="button" title="Closer (Ctrl and wheel)" aria-label="Zoom in" @click="zoom(middle(), 1 / 1.6)">
+          +
+        </button>
+        <button type="button" title="Later (Shift and wheel)" aria-label="Later" @click="pan(0.5)">›</button>
+        <button v-if="zoomed" type="button" @click="fit">All of it</button>
+      </span>
       <ElButton v-if="cues.chosen.length > 0" size="small" @click="cues.chosen = []">Choose none</ElButton>
       <span class="key"><i class="critical" /> holds the cycle time</span>
+      <span v-if="dragged" class="drag hint">{{ nameOf(dragged.cue) }} {{ dragged.text }}</span>
+      <span v-else class="soft hint"
+        >Drag a move to shift it, its end to stretch it, the ground to choose several; arrows shift, with Alt they
+        stretch.</span
+      >
     </header>
+    <p v-if="asked" class="ask" role="alertdialog" aria-label="Before it">
+      {{ asked.text }}
+      <ElButton v-if="asked.yes" size="small" type="primary" @click="asked.yes">Start along with it</ElButton>
+      <ElButton size="small" @click="asked = null">{{ asked.yes ? 'Leave it' : 'Close' }}</ElButton>
+    </p>
     <div ref="area" class="area" :class="{ stale: results.stale }">
-      <svg v-if="width > 0 && cues.record" :width :height="Math.max(height + 18, 60)" @pointerdown="scrub">
+      <svg
+        v-if="width > 0 && cues.record"
+        :width
+        :height="Math.max(height + 18, 60)"
+        @pointerdown="press"
+        @wheel="wheel"
+      >
         <g class="ticks">
           <template v-for="tick in ticks" :key="tick">
             <line :x1="x(tick)" :x2="x(tick)" y1="0" :y2="height" />
@@ -180,8 +149,8 @@ function scrub(event: PointerEvent): void {
             tabindex="0"
             role="button"
             :aria-label="`${nameOf(move.cue)}, ${formatNumber(move.from, 4)} to ${formatNumber(move.to, 4)} s`"
-            @keydown="nudge($event, move)"
-            @focus="cues.choose(move.cue)"
+            @keydown="keyed($event, move)"
+            @focus="focused($event, move.cue)"
           >
             <title>{{ nameOf(move.cue) }}: {{ formatNumber(move.from, 5) }} to {{ formatNumber(move.to, 5) }} s</title>
             <rect
@@ -224,6 +193,7 @@ function scrub(event: PointerEvent): void {
           y1="0"
           :y2="height"
         />
+        <rect v-if="box" class="box" v-bind="box" />
         <defs>
           <clipPath id="cue-clip">
             <rect :x="GUTTER" y="0" :width="Math.max(0, width - GUTTER)" :height />
@@ -241,13 +211,45 @@ function scrub(event: PointerEvent): void {
 <style scoped>
 .diagram {
   display: grid;
-  grid-template-rows: auto auto minmax(0, 1fr);
+  grid-template-rows: auto auto auto minmax(0, 1fr);
   padding: 8px 10px;
   min-height: 0;
 }
+.area {
+  grid-row: 4;
+}
+.ask {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  margin: 0 0 6px;
+  padding: 4px 10px;
+  border-radius: var(--radius);
+  background: var(--attention-soft);
+  color: var(--attention-ink);
+}
+.box {
+  fill: var(--primary-soft);
+  fill-opacity: 0.4;
+  stroke: var(--primary);
+}
+.zoom {
+  display: flex;
+  gap: 2px;
+}
+.zoom button {
+  border: 1px solid var(--line);
+  border-radius: var(--radius);
+  background: var(--panel);
+  color: var(--ink);
+  font: 13px var(--words);
+  min-width: 22px;
+  cursor: pointer;
+}
 header {
   display: flex;
-  gap: 10px;
+  flex-wrap: wrap;
+  gap: 6px 10px;
   align-items: center;
   font-size: 12.5px;
   margin-bottom: 6px;
@@ -266,6 +268,10 @@ header :deep(.el-select) {
   border: 2px solid var(--attention);
   border-radius: 2px;
   vertical-align: -1px;
+}
+.hint {
+  flex-basis: 100%;
+  margin-top: -4px;
 }
 .drag {
   color: var(--attention-ink);

@@ -1,17 +1,20 @@
 <script setup lang="ts">
 import dagre from '@dagrejs/dagre';
 import { actionWords, conditionText } from '@yoke/core';
-import { Handle, MarkerType, Position, VueFlow, type Edge, type Node } from '@vue-flow/core';
+import { Handle, MarkerType, Position, useVueFlow, VueFlow, type Edge, type Node } from '@vue-flow/core';
 import '@vue-flow/core/dist/style.css';
-import { computed } from 'vue';
+import { computed, watch } from 'vue';
+import { useCues, useCursor, useMachine } from '@/stores';
 
-import { useCues, useMachine } from '@/stores';
-
-/** Who starts whom: the cue sheet as a graph that lays itself out. */
+/** Who starts whom: the cue sheet as a graph that lays itself out, and follows the cursor. */
+const flow = useVueFlow();
+const cursor = useCursor();
 const machine = useMachine();
 const cues = useCues();
-const WIDTH = 178;
-const HEIGHT = 52;
+const WIDTH = 190;
+const HEIGHT = 62;
+/** Least size at which a graph is shown at first: smaller it cannot be read. */
+const READABLE = 0.75;
 const onChain = computed(
   () => new Set(cues.chain?.links.filter(({ what }) => what === 'action').map(({ subject }) => subject) ?? []),
 );
@@ -20,7 +23,7 @@ const graph = computed(() => {
   const document = machine.document!;
   const { sequence } = document;
   const layout = new dagre.graphlib.Graph();
-  layout.setGraph({ rankdir: 'TB', nodesep: 22, ranksep: 34 });
+  layout.setGraph({ rankdir: 'TB', nodesep: 14, ranksep: 34 });
   layout.setDefaultEdgeLabel(() => ({}));
   for (const { id } of sequence.cues) layout.setNode(id, { width: WIDTH, height: HEIGHT });
   const edges: Edge[] = sequence.cues.flatMap((cue) => [
@@ -65,6 +68,38 @@ const graph = computed(() => {
   });
   return { nodes, edges };
 });
+/** The whole graph where it can be read so; else as wide as fits, from the top. */
+function showAll(): void {
+  const { width, height } = flow.dimensions.value;
+  const right = Math.max(...graph.value.nodes.map(({ position }) => position.x + WIDTH));
+  const left = Math.min(...graph.value.nodes.map(({ position }) => position.x));
+  const bottom = Math.max(...graph.value.nodes.map(({ position }) => position.y + HEIGHT));
+  if (!(width > 0) || !(right > left)) return;
+  const all = Math.min((width - 24) / (right - left), (height - 24) / bottom, 1.2);
+  const zoom = all >= READABLE ? all : Math.max(READABLE, Math.min(1, (width - 24) / (right - left)));
+  void flow.setViewport({ x: (width - (left + right) * zoom) / 2, y: 12, zoom });
+}
+
+/** The cue that began last at the cursor and has not ended. */
+const now = computed(() => {
+  const open: string[] = [];
+  for (const { kind, subject, time } of cues.record?.events ?? []) {
+    if (time > cursor.time + 1e-9) break;
+    if (kind === 'cue') open.push(subject);
+    if (kind === 'ended' && open.includes(subject)) open.splice(open.indexOf(subject), 1);
+  }
+  return open;
+});
+watch(now, (ids) => {
+  const at = graph.value.nodes.find(({ id }) => id === ids.at(-1))?.position;
+  if (!at) return;
+  const { x, y, zoom } = flow.viewport.value;
+  const { width, height } = flow.dimensions.value;
+  const [px, py] = [at.x * zoom + x, at.y * zoom + y];
+  // Only what is out of sight is brought into it.
+  if (px >= 0 && py >= 0 && px + WIDTH * zoom <= width && py + HEIGHT * zoom <= height) return;
+  void flow.setCenter(at.x + WIDTH / 2, at.y + HEIGHT / 2, { zoom });
+});
 </script>
 
 <template>
@@ -76,11 +111,11 @@ const graph = computed(() => {
       :nodes-draggable="false"
       :nodes-connectable="false"
       :min-zoom="0.1"
-      fit-view-on-init
+      @nodes-initialized="showAll"
       @node-click="cues.choose($event.node.id)"
     >
-      <template #node-cue="{ data }">
-        <div class="cue" :class="{ off: !data.on, chain: data.chain, chosen: data.chosen }">
+      <template #node-cue="{ id, data }">
+        <div class="cue" :class="{ off: !data.on, chain: data.chain, chosen: data.chosen, now: now.includes(id) }">
           <Handle type="target" :position="Position.Top" />
           <span v-if="data.when" class="when">{{ data.when }}</span>
           <b>{{ data.name }}</b>
@@ -104,20 +139,20 @@ const graph = computed(() => {
   padding: 14px;
 }
 .cue {
-  width: 178px;
-  min-height: 46px;
-  padding: 3px 7px;
+  width: 190px;
+  min-height: 56px;
+  padding: 4px 8px;
   background: var(--panel);
   border: 1px solid var(--line);
   border-left: 4px solid var(--primary);
   border-radius: 4px;
-  font: 12.5px/1.2 var(--narrow);
+  font: 15px/1.2 var(--narrow);
   color: var(--ink);
 }
 .cue b {
   display: block;
   font-weight: 600;
-  font-size: 13.5px;
+  font-size: 16.5px;
 }
 .cue .when {
   display: block;
@@ -134,6 +169,9 @@ const graph = computed(() => {
 }
 .cue.chosen {
   outline: 2px solid var(--primary);
+}
+.cue.now {
+  background: var(--attention-soft);
 }
 .cue.off {
   opacity: 0.5;
@@ -153,7 +191,7 @@ const graph = computed(() => {
   stroke-dasharray: 2 3;
 }
 .graph :deep(.vue-flow__edge-text) {
-  font: 12px var(--narrow);
+  font: 14px var(--narrow);
   fill: var(--ink);
 }
 .graph :deep(.vue-flow__edge-textbg) {

@@ -1,5 +1,14 @@
 <script setup lang="ts">
-import { insertAfter, letCuesLead, mirrorMoves, newCue, splitMove, stagger, type CueAction } from '@yoke/core';
+import {
+  cueNameFor,
+  insertAfter,
+  letCuesLead,
+  mirrorMoves,
+  newCue,
+  splitMove,
+  stagger,
+  type CueAction,
+} from '@yoke/core';
 import { CopyPlus, FlipHorizontal2, ListPlus, Rows3, Scissors } from '@lucide/vue';
 import { ElButton } from 'element-plus';
 import { computed, ref } from 'vue';
@@ -10,6 +19,8 @@ const machine = useMachine();
 const cues = useCues();
 const cursor = useCursor();
 const message = ref('');
+/** What there is to say of what was done. */
+const said = ref('');
 
 /** A new cue behind the chosen one, or at the end; for the axis that is chosen. */
 function add(): void {
@@ -29,17 +40,24 @@ function add(): void {
     : { do: 'wait', time: 0.5 };
   const last = cues.chosen.at(-1) ?? cues.sequence?.cues.at(-1)?.id;
   let made = '';
+  const led = axis && axis.motion.source.kind !== 'cues';
   message.value =
     cues.editMachine('a new cue', (m) => {
-      const led = axis ? letCuesLead(m, axis.id) : m;
-      const cue = newCue(led.sequence, axis ? `${axis.name} moves` : 'Wait', action);
+      const next = axis ? letCuesLead(m, axis.id) : m;
+      const cue = newCue(next.sequence, cueNameFor(action, m), action);
       made = cue.id;
       return {
-        ...led,
-        sequence: last ? insertAfter(led.sequence, last, cue) : { ...led.sequence, cues: [...led.sequence.cues, cue] },
+        ...next,
+        sequence: last
+          ? insertAfter(next.sequence, last, cue)
+          : { ...next.sequence, cues: [...next.sequence.cues, cue] },
       };
     }) ?? '';
-  if (made) cues.chosen = [made];
+  said.value =
+    led && message.value === ''
+      ? `${axis.name} is led by cues from now on. The motion it had is put aside, as “${machine.axis!.alternatives.at(-1)?.name ?? ''}” in Move.`
+      : '';
+  if (made) cues.open(made);
 }
 /** A cue side by side with the chosen one. */
 function addBeside(): void {
@@ -52,7 +70,7 @@ function addBeside(): void {
     s.cues.splice(s.cues.findIndex(({ id }) => id === beside.id) + 1, 0, { ...cue, join: beside.join });
     return s;
   });
-  cues.chosen = [made];
+  cues.open(made);
 }
 const canSplit = computed(
   () => cues.chosen.length === 1 && cues.cue?.action.do === 'move' && cues.acted.has(cues.cue.id),
@@ -102,6 +120,7 @@ function staggerChosen(): void {
       <span v-else class="soft">Shift or Ctrl and click chooses several.</span>
     </header>
     <p v-if="message" class="bad" role="alert">{{ message }}</p>
+    <p v-if="said" class="soft said" role="status">{{ said }}</p>
   </div>
 </template>
 
@@ -122,5 +141,8 @@ header :deep(.el-button span) {
   display: inline-flex;
   gap: 5px;
   align-items: center;
+}
+.said {
+  margin: 2px 0 4px;
 }
 </style>

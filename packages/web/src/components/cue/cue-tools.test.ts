@@ -1,6 +1,6 @@
 /** @jest-environment jsdom */
 import '../../../test/computing';
-import type { Cue } from '@yoke/core';
+import { newAxis, type Cue } from '@yoke/core';
 import { nextTick } from 'vue';
 import { useCues } from '@/stores/cues';
 import { useCursor } from '@/stores/cursor';
@@ -43,6 +43,26 @@ describe('a new cue', () => {
     expect(useCues().chosen).toEqual([made.id]);
     await undo();
     expect(names()).toEqual(['Out', 'Rest', 'Back']);
+  });
+
+  test('for an axis that goes by a plan says that cues lead it now, keeps the plan aside, and asks for its editor', async () => {
+    useMachine().edit('a plan', (draft) => {
+      const made = newAxis('linear', draft.axes as never, 2);
+      made.name = 'Planned';
+      draft.axes.push(made as (typeof draft.axes)[number]);
+    });
+    useMachine().selectedAxisId = useMachine().axes.find(({ name }) => name === 'Planned')!.id;
+    const { press, text } = await show(CueTools);
+    const before = useCues().opened;
+    await press('Add a cue');
+    expect(text()).toContain(
+      'Planned is led by cues from now on. The motion it had is put aside, as “Before the cues” in Move.',
+    );
+    expect(useMachine().axis!.alternatives).toHaveLength(1);
+    expect(sheet().map(({ name }) => name)).toContain('Planned moves');
+    expect(useCues().opened).toBe(before + 1);
+    await press('Add a cue');
+    expect(text()).not.toContain('is led by cues from now on');
   });
 
   test('beside another it waits for the same', async () => {
