@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { allSaved, choose, emptyBoard, plateOf, saved, stage, type } from './helpers';
+import { allSaved, choose, emptyBoard, groundedBar, plateOf, saved, stage, type } from './helpers';
 
 test('every tool of the palette leaves what it says on the board', async ({ page }) => {
   const { id, tool, drag, click } = await emptyBoard(page, 'Tools');
@@ -115,11 +115,7 @@ test('a disc drawn on the corner of a plate is pinned to it once', async ({ page
 });
 
 test('the first axis, whose diagram takes room, does not shift the board', async ({ page }) => {
-  const { tool, drag, click } = await emptyBoard(page, 'Still');
-  await tool('Bar');
-  await drag([0, 0], [150, 0]);
-  await tool('Ground pin');
-  await click(0, 0);
+  await groundedBar(page, 'Still', 150);
   const bar = page.locator('[data-body]').first();
   const before = (await bar.boundingBox())!;
   await page.getByRole('button', { name: 'Drive this joint' }).click();
@@ -279,11 +275,7 @@ test('by keyboard alone: a bar by numbers, tied to the ground, its length typed,
 test('a path that cannot be made: said in Run and Size, bodies stay where they were drawn, also after a reload', async ({
   page,
 }) => {
-  const { tool, drag, click } = await emptyBoard(page, 'Broken path');
-  await tool('Bar');
-  await drag([0, 0], [120, 0]);
-  await tool('Ground pin');
-  await click(0, 0);
+  const { tool, click } = await groundedBar(page, 'Broken path', 120);
   await page.getByRole('button', { name: 'Drive this joint' }).click();
   await tool('Path');
   await click(0, 100);

@@ -118,14 +118,24 @@ export async function emptyBoard(page: Page, name: string) {
   return { id, tool, drag, click, at };
 }
 
-/** Makes a plate of an SVG drawing in millimetres on the board that is open. Answers with its panel. */
-export async function plateOf(page: Page, svg: string): Promise<Locator> {
+/** A board with a bar from here to the right that turns on the ground. */
+export async function groundedBar(page: Page, name: string, length: number) {
+  const board = await emptyBoard(page, name);
+  await board.tool('Bar');
+  await board.drag([0, 0], [length, 0]);
+  await board.tool('Ground pin');
+  await board.click(0, 0);
+  return board;
+}
+
+/** Makes a plate of an SVG drawing in millimetres on the board that is open; what is read of it is told before. */
+export async function plateOf(page: Page, svg: string, told: readonly string[] = []): Promise<void> {
   await choose(page, 'Panel', 'Outline from a drawing');
   const panel = page.getByLabel('Outline from a drawing');
   await panel
     .locator('input[type=file]')
     .setInputFiles({ name: 'cheek.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(svg) });
+  for (const text of told) await expect(panel).toContainText(text);
   await choose(page, 'Unit of the file', 'Millimetre');
   await panel.getByRole('button', { name: 'Make a plate of it' }).click();
-  return panel;
 }

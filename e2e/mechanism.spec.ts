@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { allSaved, choose, copyOfDemo, emptyBoard, plateOf, saved, stage, type } from './helpers';
+import { allSaved, choose, copyOfDemo, emptyBoard, groundedBar, plateOf, saved, stage, type } from './helpers';
 
 test('a four-bar from nothing: drawn, driven, traced, loaded, its peak found, held against ten times the speed, a motor ranked', async ({
   page,
@@ -46,11 +46,7 @@ test('a four-bar from nothing: drawn, driven, traced, loaded, its peak found, he
 });
 
 test('a body is dragged by hand within its freedoms, and the start pose comes back', async ({ page }) => {
-  const { tool, drag, click } = await emptyBoard(page, 'By hand');
-  await tool('Bar');
-  await drag([0, 0], [120, 0]);
-  await tool('Ground pin');
-  await click(0, 0);
+  const { tool, drag } = await groundedBar(page, 'By hand', 120);
   await expect(page.getByRole('button', { name: 'Mobility' })).toContainText('1 freedom, 0 drives, 1 left free');
   await page.keyboard.press('Escape');
   await tool('Move by hand');
@@ -195,12 +191,8 @@ test('stroke finder: two poses of the cover and two points give a stroke and a f
 
 test('an outline from SVG becomes a plate with its holes; what was not understood is listed', async ({ page }) => {
   await emptyBoard(page, 'Outline');
-  const panel = await plateOf(
-    page,
-    '<svg><rect width="80" height="40"/><circle cx="20" cy="20" r="5"/><text>a</text></svg>',
-  );
-  await expect(panel).toContainText('2 closed lines');
-  await expect(panel).toContainText('Not understood: 1 × text');
+  const svg = '<svg><rect width="80" height="40"/><circle cx="20" cy="20" r="5"/><text>a</text></svg>';
+  await plateOf(page, svg, ['2 closed lines', 'Not understood: 1 × text']);
   await choose(page, 'Panel', 'What is chosen');
   await expect(page.getByLabel('Properties')).toContainText('Plate of 4 corners, 1 hole.');
 });

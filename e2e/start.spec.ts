@@ -61,3 +61,21 @@ test('a server out of reach is said, and trying again helps', async ({ page }) =
   await page.getByRole('button', { name: 'Try again' }).click();
   await listed(page, 'Dibber');
 });
+
+test('the start page comes in less than 350 kB, and from the second time on out of the cache', async ({ page }) => {
+  const received = async () => {
+    await page.waitForLoadState('networkidle');
+    return page.evaluate(() =>
+      [...performance.getEntriesByType('navigation'), ...performance.getEntriesByType('resource')]
+        .map((entry) => (entry as PerformanceResourceTiming).transferSize)
+        .reduce((sum, size) => sum + size, 0),
+    );
+  };
+  await page.goto('/');
+  await expect(page.getByRole('heading', { level: 1 }).first()).toBeVisible();
+  const first = await received();
+  expect(first).toBeGreaterThan(20_000);
+  expect(first).toBeLessThan(350_000);
+  await page.goto('/');
+  expect(await received()).toBeLessThan(first / 3);
+});

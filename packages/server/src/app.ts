@@ -1,5 +1,6 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import compression from 'compression';
 import express, { type Express, type RequestHandler } from 'express';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
@@ -36,6 +37,7 @@ export interface AppSettings {
 function requestLog(log: Logger): RequestHandler {
   return (request, response, next) => {
     const begun = performance.now();
+    const before = request.socket.bytesWritten;
     response.once('close', () =>
       log.info(
         {
@@ -44,7 +46,7 @@ function requestLog(log: Logger): RequestHandler {
           status: response.statusCode,
           ms: Math.round(performance.now() - begun),
           in: Number(request.headers['content-length'] ?? 0),
-          out: Number(response.getHeader('content-length') ?? 0),
+          out: request.socket.bytesWritten - before,
         },
         'request',
       ),
@@ -73,6 +75,7 @@ export function createApp(settings: AppSettings): Express {
       strictTransportSecurity: false,
     }),
   );
+  app.use(compression());
   app.use(knownHostsOnly(hosts));
   app.use('/api', ownOriginOnly(token), (_request, response, next) => {
     response.set('Cache-Control', 'no-store');

@@ -37,6 +37,18 @@ test('built files are cached for long, missing ones are missing', async () => {
   await request(app).get('/assets/old-2.js').expect(404);
 });
 
+test('what is text goes out compressed to those who take it so, and whole to others', async () => {
+  const text = 'export const words = [' + '"one and the same", '.repeat(2000) + '];';
+  writeFileSync(join(webFolder, 'assets', 'long-3.js'), text);
+  const packed = await request(app).get('/assets/long-3.js').set('Accept-Encoding', 'gzip').expect(200);
+  expect(packed.headers['content-encoding']).toBe('gzip');
+  expect(packed.headers['vary']).toContain('Accept-Encoding');
+  expect(packed.text).toBe(text);
+  const plain = await request(app).get('/assets/long-3.js').set('Accept-Encoding', 'identity').expect(200);
+  expect(plain.headers['content-encoding']).toBeUndefined();
+  expect(plain.text).toBe(text);
+});
+
 test('pages may load nothing from elsewhere', async () => {
   const { headers } = await request(app).get('/');
   expect(headers['content-security-policy']).toContain("default-src 'self'");

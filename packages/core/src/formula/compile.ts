@@ -1,4 +1,3 @@
-import { LAW_IDS } from '../law';
 import { alike, describeDimension, NUMBER, over, power, times, TIME, type Dimension } from './dimension';
 import * as calls from './calls';
 import type { CallContext, FormulaConstant, FormulaScope } from './context';
@@ -6,7 +5,7 @@ import { FormulaError } from './error';
 import { INPUT } from './input';
 import { ordersOf, type Operand } from './operand';
 import { addJets, copyJet, divideJets, multiplyJets, powerOf, scaleJet, type Registers, type Step } from './jet';
-import { FUNCTIONS, LOOKUP_WAYS, nearestName, VARIABLES } from './language';
+import { FUNCTIONS, nearestName, VARIABLES } from './language';
 import { parseFormula, type Expression } from './parse';
 import { UNITS } from './units';
 
@@ -61,17 +60,6 @@ export function requireUnits(formula: Formula, text: string, wanted: Dimension):
       0,
       text.length,
     );
-}
-
-const RESERVED = new Set([...FUNCTIONS, ...VARIABLES].map(({ name }) => name).concat(LAW_IDS, LOOKUP_WAYS, ['arc']));
-
-/** Why a name cannot be given to a constant, or null where it can. */
-export function constantNameProblem(name: string): string | null {
-  if (!/^[A-Za-z_]\w{0,39}$/.test(name))
-    return 'must be one word of letters, digits and “_”, not beginning with a digit';
-  if (Object.hasOwn(UNITS, name)) return `is the name of a unit`;
-  if (RESERVED.has(name) || ['and', 'or', 'not', 'xor'].includes(name)) return 'has a meaning in formulas already';
-  return null;
 }
 
 const COMPARE: Record<string, (difference: number) => boolean> = {

@@ -5,6 +5,7 @@ import AppHeader from '@/components/AppHeader.vue';
 import BudgetBar from '@/components/BudgetBar.vue';
 import ConflictBar from '@/components/ConflictBar.vue';
 import CycleDiagram from '@/components/CycleDiagram.vue';
+import MachineBar from '@/components/MachineBar.vue';
 import KeySheet from '@/components/KeySheet.vue';
 import RunBar from '@/components/RunBar.vue';
 import { useShortcuts } from '@/composables/useShortcuts';
@@ -42,7 +43,7 @@ onBeforeUnmount(() => {
 
 <template>
   <div class="page">
-    <AppHeader @help="help = !help" />
+    <AppHeader @help="help = !help"><MachineBar v-if="machine.document" /><span v-else class="grow" /></AppHeader>
     <KeySheet v-if="help" @close="help = false" />
     <ConflictBar />
     <BudgetBar />
