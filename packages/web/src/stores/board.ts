@@ -75,6 +75,8 @@ export const useBoard = defineStore('board', () => {
   const model = computed<MechanismModel | null>(() =>
     prepared.value && 'model' in prepared.value ? prepared.value.model : null,
   );
+  /** What is free, driven and said twice; null where it does not go together. */
+  const mobility = computed(() => (prepared.value && 'mobility' in prepared.value ? prepared.value.mobility : null));
   const startPoses = computed<Pose[]>(() => mechanism.value?.bodies.map(({ pose }) => pose) ?? []);
   const poses = computed<Pose[]>(() =>
     hand.value && model.value ? framePoses(model.value.bodies, hand.value) : startPoses.value,
@@ -211,6 +213,7 @@ export const useBoard = defineStore('board', () => {
     pathPiece,
     mechanism,
     prepared,
+    mobility,
     model,
     poses,
     hangsOn,

@@ -68,10 +68,7 @@ const scaleBar = computed(() => {
   return { text: formatQuantity(length, 'length', machine.units, 4), width: length * projection.value.scale };
 });
 
-const freeBodies = computed(() => {
-  const { prepared } = board;
-  return new Set(prepared && 'mobility' in prepared ? prepared.mobility.modes.flatMap(({ bodies }) => bodies) : []);
-});
+const freeBodies = computed(() => new Set(board.mobility?.modes.flatMap(({ bodies }) => bodies)));
 const colours = useMechanismColours(
   () => machine.document,
   () => board.colouring,
@@ -80,9 +77,9 @@ const colours = useMechanismColours(
 
 /** Poses of the ghost: the start pose, moved a little along one freedom, to and fro. */
 const ghosts = computed(() => {
-  const { prepared, model, ghost } = board;
-  if (ghost === null || !prepared || !('mobility' in prepared) || !model) return [];
-  const mode = prepared.mobility.modes[ghost];
+  const { mobility, model, ghost } = board;
+  if (ghost === null || !mobility || !model) return [];
+  const mode = mobility.modes[ghost];
   if (!mode) return [];
   const q = board.shownState()!;
   const most = Math.max(...mode.motion.map((value, j) => Math.abs(value) / model.units[j]!), 1e-9);

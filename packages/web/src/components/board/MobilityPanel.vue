@@ -9,10 +9,7 @@ const board = useBoard();
 const machine = useMachine();
 const results = useRun();
 
-const mobility = computed(() => {
-  const { prepared } = board;
-  return prepared && 'mobility' in prepared ? prepared.mobility : null;
-});
+const mobility = computed(() => board.mobility);
 /** Why the count and the true number of freedoms differ, in a word. */
 const apart = computed(() => {
   const found = mobility.value;

@@ -4,10 +4,7 @@ import { useBoard } from '@/stores';
 
 /** Mobility in one line, whatever is chosen; pressed, it shows the whole of it. */
 const board = useBoard();
-const mobility = computed(() => {
-  const { prepared } = board;
-  return prepared && 'mobility' in prepared ? prepared.mobility : null;
-});
+const mobility = computed(() => board.mobility);
 const text = computed(() => {
   const found = mobility.value;
   if (!found) return 'It does not go together';
