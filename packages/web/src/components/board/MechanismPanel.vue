@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { addBar, addDisc, type Body, type Mechanism } from '@yoke/core';
+import { addBar, addDisc, directionName, type Body, type Mechanism } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed } from 'vue';
 import { QuantityField, ToggleField } from '@/components/fields';
@@ -43,6 +43,7 @@ const addADisc = () => add('add a disc', (m, x, y, size) => addDisc(m, [x, y], s
       label="Width of new bars"
       hint="Empty: by their length. Kept in this browser"
       optional
+      placeholder="by length"
       :min="1e-5"
       :commit="setBarWidth"
     />
@@ -65,6 +66,7 @@ const addADisc = () => add('add a disc', (m, x, y, size) => addDisc(m, [x, y], s
       :value="gravity.angle"
       kind="angle"
       label="Direction"
+      :hint="`It pulls ${directionName(gravity.angle)}`"
       :commit="(v) => board.draw('gravity', (d) => void (d.mechanism.gravity.angle = v!))"
     />
   </div>
