@@ -25,6 +25,27 @@ test('numbers take units as typed, refuse what is wrong beside the box, and step
   expect((await saved(page, id)).axes[0]!.travel!.max).toBe(0.25);
 });
 
+test('Ctrl+Z in a field takes back the typing first, and once that was taken the last step of the document', async ({
+  page,
+}) => {
+  await openNew(page, 'Undone');
+  const mass = page.getByLabel('Moving mass');
+  const before = await mass.inputValue();
+  await type(mass, '7');
+  await expect(mass).toHaveValue('7');
+  await mass.press('End');
+  await mass.pressSequentially('5');
+  await expect(mass).toHaveValue('75');
+  await mass.press('Control+z');
+  await expect(mass).toHaveValue('7');
+  await mass.press('Enter');
+  await mass.press('Control+z');
+  await expect(mass).toHaveValue(before);
+  await expect(mass).toBeFocused();
+  await mass.press('Control+y');
+  await expect(mass).toHaveValue('7');
+});
+
 test('an edit that would break the document is refused where it was typed', async ({ page }) => {
   await openNew(page, 'Guarded');
   const upper = page.getByLabel('Upper end');

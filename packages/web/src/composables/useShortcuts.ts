@@ -14,7 +14,7 @@ export const KEYS: readonly [string, string][] = [
   ['P', 'Cursor to the peak of the motor torque'],
   ['[ and ]', 'Axis before, axis after'],
   ['1 to 6', 'Build, Move, Cue, Run, Size, Deliver'],
-  ['Ctrl+Z, Ctrl+Y', 'Undo, redo'],
+  ['Ctrl+Z, Ctrl+Y', 'Undo, redo; in a field first what is being typed'],
   ['↑ ↓ in a number', 'Step it (Shift: ten times as far)'],
   ['Esc in a number', 'Take back what was typed'],
   ['Esc, Enter on the board', 'Leave the tool, finish a plate or path'],
@@ -26,6 +26,29 @@ export const KEYS: readonly [string, string][] = [
 function typing(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement | null;
   return !!target?.closest('input, textarea, select, [contenteditable], [role="combobox"]');
+}
+
+/**
+ * Fields with typing that was not taken yet: there the browser undoes the typing. Once it was taken, by Enter or by
+ * leaving the field, undo is that of the document.
+ */
+function useTyped() {
+  const typed = new WeakSet<EventTarget>();
+  useEventListener(window, 'input', ({ target }) => void (target && typed.add(target)), true);
+  for (const taken of ['change', 'focusout'] as const)
+    useEventListener(window, taken, ({ target }) => void (target && typed.delete(target)), true);
+  useEventListener(
+    window,
+    'keydown',
+    ({ key, target }) => void (key === 'Enter' && target instanceof HTMLInputElement && typed.delete(target)),
+  );
+  return (event: KeyboardEvent): boolean => {
+    const target = event.target as HTMLElement | null;
+    if (!target) return false;
+    // An editor has a history of its own.
+    if (target.closest('[contenteditable]')) return true;
+    return typed.has(target);
+  };
 }
 
 /** Listens for the application's keys while a machine is open. */
@@ -64,9 +87,10 @@ export function useShortcuts(showHelp: () => void): void {
     '?': showHelp,
   };
 
+  const isBeingTyped = useTyped();
   useEventListener(window, 'keydown', (event) => {
     if (event.ctrlKey || event.metaKey) {
-      if (typing(event)) return;
+      if (isBeingTyped(event)) return;
       const key = event.key.toLowerCase();
       if (key === 'z' && !event.shiftKey) machine.undo();
       else if (key === 'y' || key === 'z') machine.redo();
