@@ -128,6 +128,27 @@ describe('edits of the sheet', () => {
     expect(stretchWith(late, 'a', 0.7, 'stay', acted).later).toMatchObject([{ by: 0 }]);
   });
 
+  test('stretched, what waits for several moves only as far as it waits for this one', () => {
+    const machine = row(
+      cue('a', move('x', 0.2, 0.5)),
+      cue('c', move('y', 0.1, 0.6)),
+      cue('d', wait(0.1), { after: ['a', 'c'] }),
+      cue('end', stop, { after: ['d'] }),
+    );
+    const acted = actedIn(machine);
+    for (const [time, wanted] of [
+      [0.55, 0],
+      [0.8, 0.2],
+      [0.3, 0],
+    ] as const) {
+      // prettier-ignore
+      const { sequence, later } = stretchWith(machine.sequence, 'a', time, 'move', acted);
+      expect(later[0]!.by).toBeCloseTo(wanted, 9);
+      const before = simulateCycle(machine).record.duration;
+      expect(simulateCycle({ ...machine, sequence }).record.duration - before).toBeCloseTo(wanted, 9);
+    }
+  });
+
   test('a name that only says what the cue does goes along with it; one that was given stays', () => {
     const machine = out();
     const first = machine.sequence.cues[0]!;

@@ -256,12 +256,24 @@ export function stretchWith(
   const later = sequence.cues
     .filter(({ after, on }) => on && after.includes(id))
     .map((cue) => {
+      const shift = readyShift(cue, id, by, acted);
       // Not before this one has ended: a delay cannot be less than none.
-      const gives = neighbours === 'stay' ? Math.max(-cue.delay, -by) : 0;
+      const gives = neighbours === 'stay' ? Math.max(-cue.delay, -shift) : 0;
       next = withCue(next, { ...cue, delay: roundTime(cue.delay + gives) });
-      return { cue, by: roundTime(by + gives) };
+      return { cue, by: roundTime(shift + gives) };
     });
   return { sequence: next, later };
+}
+
+/** By how much later what a cue comes after has ended, when one of these ends later by some time, s. */
+function readyShift({ after, join }: Cue, id: string, by: number, acted: ReadonlyMap<string, Acted>): number {
+  const ends = after.map((other) => acted.get(other)?.to);
+  if (ends.some((end) => end === undefined)) return by;
+  const ready = (shift: number) => {
+    const all = after.map((other, i) => ends[i]! + (other === id ? shift : 0));
+    return join === 'all' ? Math.max(...all) : Math.min(...all);
+  };
+  return ready(by) - ready(0);
 }
 
 /** A move or wait of another length. */
@@ -335,10 +347,10 @@ export function withAction(machine: Machine, id: string, change: (cue: Cue) => v
   if (!before) return sequence;
   const next = structuredClone(before);
   change(next);
-  const named = (action: CueAction) => cueNameFor(action, machine);
-  const isDefault = before.name === named(before.action) || /^ \d+$/.test(before.name.slice(named(before.action).length)) && before.name.startsWith(named(before.action)); // prettier-ignore
-  const wanted = named(next.action);
-  if (isDefault && wanted !== named(before.action)) {
+  const [was, wanted] = [before.action, next.action].map((action) => cueNameFor(action, machine)) as [string, string];
+  // As it was made, or with a number behind it.
+  const isDefault = before.name.startsWith(was) && /^( \d+)?$/.test(before.name.slice(was.length));
+  if (isDefault && wanted !== was) {
     const others = { ...sequence, cues: sequence.cues.filter((cue) => cue.id !== id) };
     next.name = freeName(others, wanted);
   }

@@ -1,5 +1,5 @@
 import { applyVariant, cycleTime, newVariant, type Machine } from '../machine';
-import { explainMechanismFinding, type Run } from '../run';
+import type { Run } from '../run';
 import { runMachine } from './run-machine';
 
 /** From what speed on a follower leaves its cam. */
@@ -21,7 +21,7 @@ const CLOSE = 1e-3;
 /** The first loss of contact of a joint in a run; null where there is none. */
 function lossIn(run: Run, joint: string): { time: number } | null {
   const found = run.mechanism?.findings.find((f) => f.code === 'lift-off' && f.id === joint);
-  return found?.code === 'lift-off' ? { time: found.time } : null;
+  return found?.code === 'lift-off' ? { time: found.from } : null;
 }
 
 /**
@@ -35,9 +35,12 @@ export async function liftOffSpeed(machine: Machine, joint: string): Promise<Lif
     return 'Contact can be lost only where a cam is held by force: choose a cam with that closure.';
   const at = async (speed: number): Promise<{ lost: { time: number } | null } | string> => {
     const changed = applyVariant(machine, { ...newVariant('speed', 'Speed'), speed });
-    const { run } = await runMachine(changed);
-    const broken = run.mechanism?.findings.find(({ severity, code }) => severity === 'error' && code !== 'lift-off');
-    if (broken) return `At ${speed.toPrecision(3)} times the speed: ${explainMechanismFinding(broken, changed)}`;
+    const { run, findings } = await runMachine(changed);
+    // What cannot be trusted tells nothing of contact either.
+    const broken = findings.find(
+      (f) => f.severity === 'error' && (f.breaks || f.about === 'run') && f.code !== 'lift-off',
+    );
+    if (broken) return `At ${speed.toPrecision(3)} times the speed: ${broken.text}`;
     if (run.mechanism && run.mechanism.reached < run.times.length)
       return `At ${speed.toPrecision(3)} times the speed the run breaks off.`;
     return { lost: lossIn(run, joint) };
