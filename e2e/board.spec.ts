@@ -220,7 +220,7 @@ test('colours tell bodies, axes, or driven and free apart; a view can be zoomed 
   await tool('Bar');
   await drag([0, 0], [100, 0]);
   const body = page.locator('[data-body="body1"]').first();
-  const tint = () => body.evaluate((element) => (element as unknown as HTMLElement).style.getPropertyValue('--tint'));
+  const tint = () => body.evaluate((element) => element.style.getPropertyValue('--tint'));
   expect(await tint()).toBe('var(--ink-soft)');
   await choose(page, 'Colour by', 'Driven or free');
   await expect.poll(tint).toBe('var(--attention)');

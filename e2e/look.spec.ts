@@ -18,7 +18,7 @@ async function violations(page: Page): Promise<string[]> {
   await page.addStyleTag({ content: '*, ::before, ::after { transition: none !important }' });
   await still(page);
   return page.evaluate(async () => {
-    const { axe: checker } = window as unknown as {
+    const { axe: checker } = window as typeof window & {
       axe: { run: (options: object) => Promise<{ violations: { id: string; nodes: { html: string }[] }[] }> };
     };
     const found = await checker.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa'] });
