@@ -163,6 +163,16 @@ test('the transplanter: rows, moves over time, graph; a late plug is waited for 
   expect(await fact(page, 'Cycles')).toBe(12);
   await part(page, 'Graph');
   await expect(page.locator('.vue-flow__node')).toHaveCount(33);
+  // It can be read, fits its width, and stays where it is put when a cue is chosen.
+  const shownAs = () => page.locator('.vue-flow__transformationpane').evaluate(({ style }) => style.transform);
+  await expect.poll(async () => Number(/scale\(([\d.]+)\)/.exec(await shownAs())?.[1])).toBeGreaterThan(0.7);
+  const node = page.locator('.vue-flow__node').first();
+  await page.mouse.move(300, 500);
+  await page.mouse.wheel(0, 300);
+  const moved = await shownAs();
+  await node.dispatchEvent('click');
+  await expect(node.locator('.cue')).toHaveClass(/chosen/);
+  expect(await shownAs()).toBe(moved);
   await part(page, 'Over time');
   await choose(page, 'Stretch shown', 'Cycle 3');
   const diagram = page.getByRole('region', { name: 'Cues over time' });

@@ -180,6 +180,9 @@ test('stroke finder: two poses of the cover and two points give a stroke and a f
   await choose(page, 'Panel', 'What is chosen');
   await choose(page, 'Panel', 'Stroke finder');
   await expect(finder.getByRole('button', { name: 'Second pose kept' })).toBeVisible();
+  await page.getByRole('button', { name: 'Mobility' }).click();
+  await expect(page.getByLabel('Properties').getByText('Freedoms')).toBeVisible();
+  await choose(page, 'Panel', 'Stroke finder');
   await choose(page, 'From the point', 'Ground g2');
   await finder.getByRole('button', { name: 'Pick on the board: to the point' }).click();
   const again = (await page.locator('[data-body="body1"]').first().boundingBox())!;

@@ -54,9 +54,12 @@ function drawPoints({ ctx, chartArea, scales }: Chart<'line'>, { points, colours
   ctx.fillStyle = colours.panel;
   ctx.strokeStyle = colours.ink;
   ctx.lineWidth = 1;
+  let last = { x: -Infinity, y: -Infinity };
   for (const { time, value } of points) {
     const [x, y] = [scales.x!.getPixelForValue(time), scales.y!.getPixelForValue(value)];
-    if (!within(chartArea, x, y)) continue;
+    // Of a long table those are drawn that can be told apart.
+    if (!within(chartArea, x, y) || Math.hypot(x - last.x, y - last.y) < 3) continue;
+    last = { x, y };
     ctx.beginPath();
     ctx.arc(x, y, 2.2, 0, 2 * Math.PI);
     ctx.fill();

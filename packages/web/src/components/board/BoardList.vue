@@ -50,7 +50,7 @@ const untrace = ({ body, point }: Place) =>
     <template v-for="group in groups" :key="group.title">
       <h3>{{ group.title }}</h3>
       <ul>
-        <li v-for="item in group.items" :key="item.name">
+        <li v-for="item in group.items" :key="`${item.id} ${item.name}`">
           <button
             type="button"
             class="plain"

@@ -44,7 +44,7 @@ const side = ref<'properties' | 'stroke' | 'outline'>('properties');
         />
         <ToggleField :value="board.snapping" label="Snap" @change="board.snapping = $event" />
       </div>
-      <MobilityStrip />
+      <MobilityStrip @whole="side = 'properties'" />
       <ThingPanel v-if="side === 'properties'" />
       <StrokePanel v-else-if="side === 'stroke'" />
       <OutlinePanel v-else />

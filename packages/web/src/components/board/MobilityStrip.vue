@@ -3,6 +3,7 @@ import { computed } from 'vue';
 import { useBoard } from '@/stores';
 
 /** Mobility in one line, whatever is chosen; pressed, it shows the whole of it. */
+const emit = defineEmits<{ whole: [] }>();
 const board = useBoard();
 const mobility = computed(() => board.mobility);
 const text = computed(() => {
@@ -18,6 +19,10 @@ const state = computed(() => {
     ? 'note'
     : 'good';
 });
+function show(): void {
+  board.select(null);
+  emit('whole');
+}
 const WORDS = { good: 'all of it is driven', note: 'see what', bad: 'see what is wrong' } as const;
 </script>
 
@@ -29,7 +34,7 @@ const WORDS = { good: 'all of it is driven', note: 'see what', bad: 'see what is
     :class="state"
     aria-label="Mobility"
     :title="`Mobility: ${text}; ${WORDS[state]}`"
-    @click="board.select(null)"
+    @click="show"
   >
     <b>Mobility</b> {{ text }}
   </button>

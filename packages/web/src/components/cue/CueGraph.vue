@@ -69,7 +69,10 @@ const graph = computed(() => {
   return { nodes, edges };
 });
 /** The whole graph where it can be read so; else as wide as fits, from the top. */
+let seen = false;
 function showAll(): void {
+  // Once: later the view is where the hand has put it.
+  if (seen) return;
   const { width, height } = flow.dimensions.value;
   const right = Math.max(...graph.value.nodes.map(({ position }) => position.x + WIDTH));
   const left = Math.min(...graph.value.nodes.map(({ position }) => position.x));
@@ -77,6 +80,7 @@ function showAll(): void {
   if (!(width > 0) || !(right > left)) return;
   const all = Math.min((width - 24) / (right - left), (height - 24) / bottom, 1.2);
   const zoom = all >= READABLE ? all : Math.max(READABLE, Math.min(1, (width - 24) / (right - left)));
+  seen = true;
   void flow.setViewport({ x: (width - (left + right) * zoom) / 2, y: 12, zoom });
 }
 
