@@ -1,9 +1,10 @@
 import { formatQuantity, overtakes, shiftCue, stretchWith, type Cue, type CueMove } from '@yoke/core';
-import { computed, ref, shallowRef, type Ref } from 'vue';
+import { computed, ref, type Ref } from 'vue';
 import { useCues } from '@/stores/cues';
 import { useCursor } from '@/stores/cursor';
 import { useMachine } from '@/stores/machine';
 import { dragPointer } from './usePointerDrag';
+import { useUntilChanged } from './useUntilChanged';
 
 /** Moves of cues on the hand: along, which is their delay, or at their end, which is their time. By keys likewise. */
 export function useCueDrag(secondsPerPixel: Readonly<Ref<number>>) {
@@ -17,7 +18,7 @@ export function useCueDrag(secondsPerPixel: Readonly<Ref<number>>) {
   /** What a stretched move does to what comes straight after it. */
   const neighbours = ref<'move' | 'stay'>('move');
   /** A shift that would let a cue start before the one it comes after has ended: asked for first. */
-  const asked = shallowRef<{ text: string; yes: (() => void) | null } | null>(null);
+  const asked = useUntilChanged<{ text: string; yes: (() => void) | null } | null>(null);
   const time = (value: number) => formatQuantity(value, 'time', machine.units, 4);
   const nameOf = (id: string) => cues.sequence?.cues.find((cue) => cue.id === id)?.name ?? id;
 
@@ -25,7 +26,7 @@ export function useCueDrag(secondsPerPixel: Readonly<Ref<number>>) {
   function toldStretch(id: string, to: number): string {
     if (!cues.sequence) return '';
     const { later } = stretchWith(cues.sequence, id, to, neighbours.value, cues.acted);
-    const moved = later.filter(({ by }) => Math.abs(by) > 1e-9).map(({ cue, by }) => `${cue.name} starts ${time(Math.abs(by))} ${by > 0 ? 'later' : 'earlier'}`); // prettier-ignore
+    const moved = later.filter(({ by }) => Math.abs(by) > 1e-9).map(({ cue, by }) => `${cue.name} ${cue.when ? 'may start' : 'starts'} ${time(Math.abs(by))} ${by > 0 ? 'later' : 'earlier'}`); // prettier-ignore
     const stays = later.filter(({ by }) => Math.abs(by) <= 1e-9).map(({ cue }) => `${cue.name} stays`);
     return [...moved, ...stays].map((text) => `; ${text}`).join('');
   }

@@ -42,6 +42,16 @@ export const useCues = defineStore('cues', () => {
     },
   );
 
+  // What an undo has taken away is no longer chosen, and nothing is put behind it.
+  watch(
+    () => sequence.value?.cues,
+    (list) => {
+      const left = chosen.value.filter((id) => list?.some((cue) => cue.id === id));
+      if (left.length < chosen.value.length) chosen.value = left;
+    },
+    { flush: 'sync' },
+  );
+
   /** Replaces the sheet by a changed one. */
   function edit(label: string, change: (sequence: Sequence) => Sequence, key?: string): string | null {
     if (!sequence.value) return 'No machine is open.';

@@ -1,4 +1,12 @@
-import { makeCylinder, strokeNeed, type LocalPlace, type Machine, type Pose, type StrokeNeed } from '@yoke/core';
+import {
+  GROUND,
+  makeCylinder,
+  strokeNeed,
+  type LocalPlace,
+  type Machine,
+  type Pose,
+  type StrokeNeed,
+} from '@yoke/core';
 import { defineStore } from 'pinia';
 import { computed, shallowRef, watch } from 'vue';
 import { useBoard } from './board';
@@ -20,7 +28,7 @@ export const useStroke = defineStore('stroke', () => {
 
   const bodies = computed(() => board.mechanism?.bodies.map(({ id }) => id) ?? []);
   const holds = (pose: KeptPose | null) => pose !== null && pose.bodies.join() === bodies.value.join();
-  const stands = (end: LocalPlace | null) => end !== null && (end.body === 'ground' || bodies.value.includes(end.body));
+  const stands = (end: LocalPlace | null) => end !== null && (end.body === GROUND || bodies.value.includes(end.body));
   /** What is still there to be used. */
   const has = computed(() => ({
     fromPose: holds(kept.value.from),

@@ -25,6 +25,7 @@ import { ElButton } from 'element-plus';
 import { computed, ref } from 'vue';
 import { ChoiceField, NameField, QuantityField, SchemaFields } from '@/components/fields';
 import { useThing } from '@/composables/useThing';
+import { useUntilChanged } from '@/composables/useUntilChanged';
 import { tidy } from '@/lib/ticks';
 import { useBoard, useMachine, useRun, useWork } from '@/stores';
 
@@ -100,7 +101,7 @@ const carry = (to: string) =>
   });
 
 const lifting = ref(false);
-const liftOff = ref('');
+const liftOff = useUntilChanged('');
 async function findLiftOff(): Promise<void> {
   lifting.value = true;
   liftOff.value = '';

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { formatQuantity, GROUND, nameIn, type LocalPlace, type Mechanism } from '@yoke/core';
 import { ElButton } from 'element-plus';
-import { computed, ref } from 'vue';
+import { computed } from 'vue';
 import { ChoiceField } from '@/components/fields';
+import { useUntilChanged } from '@/composables/useUntilChanged';
 import { useBoard, useMachine, useStroke } from '@/stores';
 
 /** Stroke finder: from this pose to that, between these points – what cylinder would it take? */
@@ -10,7 +11,7 @@ const board = useBoard();
 const machine = useMachine();
 const stroke = useStroke();
 const result = computed(() => stroke.result);
-const done = ref('');
+const done = useUntilChanged('');
 
 const ENDS = [
   { which: 'from', label: 'From the point', has: 'fromEnd' },

@@ -1,11 +1,12 @@
 /** @jest-environment jsdom */
 import '../../../test/computing';
-import { newAxis, worldOf, type Joint, type Mechanism } from '@yoke/core';
+import { addCam, addPath, newAxis, worldOf, type Joint, type LiftOff, type Mechanism } from '@yoke/core';
 import { h, nextTick } from 'vue';
 import { api } from '@/api/client';
 import { useBoard } from '@/stores/board';
 import { useMachine } from '@/stores/machine';
 import { useRun } from '@/stores/run';
+import { useWork } from '@/stores/work';
 import { fourBar } from '../../../../core/test/mechanisms';
 import { opened, ran, show } from '../../../test/mounting';
 import CopyPanel from './CopyPanel.vue';
@@ -135,6 +136,22 @@ describe('a joint', () => {
     await undo();
     const before = joint('D');
     expect('a' in before && before.a.body).toBe('ground');
+  });
+
+  test('of a cam held by force the speed at which it lifts off is searched for, and is no answer to another machine', async () => {
+    const found: LiftOff = { speed: 2, cycle: 0.3, time: 0.05, now: 'kept' };
+    jest.spyOn(useWork(), 'liftOff').mockResolvedValue(found);
+    useBoard().draw('a cam', (draft) => {
+      const m = draft.mechanism as Mechanism;
+      const outline = addPath(m, m.bodies[0]!.id, { kind: 'circle', centre: [0, 0], radius: 0.02 });
+      addCam(m, outline.id, { body: m.bodies[2]!.id, point: m.bodies[2]!.points[0]!.id }, { kind: 'tip' }, 'Lobe');
+    });
+    const { press, text, type } = await ofJoint('Lobe');
+    await press('At what speed does it lift off?');
+    await nextTick();
+    expect(text()).toContain('Contact is lost from 2.000 times the present speed on');
+    await type('Name', 'Lobe 2');
+    expect(text()).not.toContain('Contact is lost');
   });
 
   test('is renamed', async () => {

@@ -12,6 +12,7 @@ import {
 import { CopyPlus, FlipHorizontal2, ListPlus, Rows3, Scissors } from '@lucide/vue';
 import { ElButton } from 'element-plus';
 import { computed, ref } from 'vue';
+import { useUntilChanged } from '@/composables/useUntilChanged';
 import { useCues, useCursor, useMachine } from '@/stores';
 
 /** What can be done with the chosen cues, in the sheet and over time alike. */
@@ -20,7 +21,7 @@ const cues = useCues();
 const cursor = useCursor();
 const message = ref('');
 /** What there is to say of what was done. */
-const said = ref('');
+const said = useUntilChanged('');
 
 /** A new cue behind the chosen one, or at the end; for the axis that is chosen. */
 function add(): void {

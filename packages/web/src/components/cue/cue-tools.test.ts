@@ -63,6 +63,13 @@ describe('a new cue', () => {
     expect(useCues().opened).toBe(before + 1);
     await press('Add a cue');
     expect(text()).not.toContain('is led by cues from now on');
+    // Taken back, it is said no more.
+    await undo();
+    await undo();
+    await press('Add a cue');
+    expect(text()).toContain('is led by cues from now on');
+    await undo();
+    expect(text()).not.toContain('is led by cues from now on');
   });
 
   test('beside another it waits for the same', async () => {

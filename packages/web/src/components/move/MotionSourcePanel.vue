@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { AXIS_KINDS, type Axis, type AxisMotion } from '@yoke/core';
 import { ElButton } from 'element-plus';
-import { computed, ref } from 'vue';
+import { computed } from 'vue';
 import { ChoiceField, QuantityField, SchemaFields } from '@/components/fields';
 import { useAxisFields } from '@/composables/useAxisFields';
+import { useUntilChanged } from '@/composables/useUntilChanged';
 import { setOver, useMotionEdit, type SourceKind } from '@/composables/useMotionEdit';
 import { useMachine } from '@/stores';
 import EngageFields from './EngageFields.vue';
@@ -14,7 +15,7 @@ const machine = useMachine();
 const { edit, setSource } = useMotionEdit();
 const { fields, change } = useAxisFields(() => props.axis);
 /** What there is to say of the change made last. */
-const said = ref('');
+const said = useUntilChanged('');
 const kinds = computed(() => AXIS_KINDS[props.axis.kind]);
 const source = computed(() => props.axis.motion.source);
 

@@ -3,6 +3,7 @@ import { camCentres, camFromAxis, camFromPoint, camPlaces, drawCam, formatQuanti
 import { ElButton } from 'element-plus';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { ChoiceField, QuantityField } from '@/components/fields';
+import { useUntilChanged } from '@/composables/useUntilChanged';
 import { download } from '@/lib/files';
 import { useBoard, useMachine, useRun } from '@/stores';
 
@@ -18,7 +19,7 @@ const roller = ref<number | null>(0.01);
 const pivot = ref<number | null>(0.08);
 const arm = ref<number | null>(0.07);
 const result = shallowRef<CamOutline | null>(null);
-const message = ref('');
+const message = useUntilChanged('');
 
 const document = computed(() => results.document);
 const axis = computed(() => document.value?.axes.find(({ id }) => `axis:${id}` === motion.value));

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { addJoint, addPath, addPlate, bodyPoint, GROUND, groundPoint, nameIn, tracedPath, worldOf, writeCsv, writeDxf, type Mechanism, type Place } from '@yoke/core'; // prettier-ignore
 import { ElButton } from 'element-plus';
-import { computed, ref, shallowRef } from 'vue';
+import { computed, shallowRef } from 'vue';
 import { ChoiceField } from '@/components/fields';
+import { useUntilChanged } from '@/composables/useUntilChanged';
 import { download, fileName } from '@/lib/files';
 import { useBoard, useMachine, useRun } from '@/stores';
 import CamPart from './CamPart.vue';
@@ -11,7 +12,7 @@ import CamPart from './CamPart.vue';
 const results = useRun();
 const board = useBoard();
 const machine = useMachine();
-const message = ref('');
+const message = useUntilChanged('');
 const document = computed(() => results.document);
 const traces = computed(() =>
   (document.value?.mechanism.traces ?? []).map((place) => ({
@@ -62,7 +63,7 @@ function toBoard(place: Place, name: string, as: 'path' | 'plate'): void {
     const m = draft.mechanism as Mechanism;
     if (as === 'plate') {
       const plate = addPlate(m, corners);
-      loose.value = { id: plate.id, point: plate.points[0]!.id, name: plate.name };
+      made.value = { id: plate.id, point: plate.points[0]!.id, name: plate.name };
     } else if (closed) addPath(m, GROUND, { kind: 'loop', through: corners });
     else
       addPath(m, GROUND, {
@@ -76,8 +77,11 @@ function toBoard(place: Place, name: string, as: 'path' | 'plate'): void {
     problem ??
     `${name} is on the board now as a ${as}.${as === 'plate' ? ' Nothing holds it yet: weld it to what shall carry it.' : ''}`;
 }
-/** The outline made last, until it is tied to something. */
-const loose = shallowRef<{ id: string; point: string; name: string } | null>(null);
+/** The outline made last, until it is tied to something, or taken back. */
+const made = shallowRef<{ id: string; point: string; name: string } | null>(null);
+const loose = computed(() =>
+  machine.document?.mechanism.bodies.some(({ id }) => id === made.value?.id) ? made.value : null,
+);
 const holders = computed(() => [
   { value: GROUND, label: 'The ground' },
   ...(machine.document?.mechanism.bodies ?? []).flatMap(({ id, name }) =>
@@ -85,17 +89,17 @@ const holders = computed(() => [
   ),
 ]);
 function tie(to: string): void {
-  const made = loose.value;
-  if (!made) return;
+  const own = loose.value;
+  if (!own) return;
   const problem = board.draw('weld the outline', (draft) => {
     const m = draft.mechanism as Mechanism;
-    const own = { body: made.id, point: made.point };
-    const at = worldOf(m, own);
-    addJoint(m, 'weld', to === GROUND ? groundPoint(m, at) : bodyPoint(m, to, at), own);
+    const place = { body: own.id, point: own.point };
+    const at = worldOf(m, place);
+    addJoint(m, 'weld', to === GROUND ? groundPoint(m, at) : bodyPoint(m, to, at), place);
   });
   message.value =
-    problem ?? `${made.name} is welded to ${to === GROUND ? 'the ground' : nameIn(machine.document!, to)}.`;
-  if (problem === null) loose.value = null;
+    problem ?? `${own.name} is welded to ${to === GROUND ? 'the ground' : nameIn(machine.document!, to)}.`;
+  if (problem === null) made.value = null;
 }
 </script>
 

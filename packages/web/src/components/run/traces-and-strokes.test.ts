@@ -1,6 +1,7 @@
 /** @jest-environment jsdom */
 import '../../../test/computing';
 import { addBar, addJoint, bodyPoint, groundPoint, newAxis, readDxf, type Machine } from '@yoke/core';
+import { nextTick } from 'vue';
 import { api } from '@/api/client';
 import { download } from '@/lib/files';
 import { useBoard } from '@/stores/board';
@@ -85,6 +86,14 @@ test('as an outline it is loose, and is welded to what is chosen', async () => {
   await choose(`Weld ${plate.name} to`, mechanism().bodies[0]!.id);
   expect(text()).toContain(`${plate.name} is welded to ${mechanism().bodies[0]!.name}.`);
   expect(mechanism().joints.at(-1)).toMatchObject({ kind: 'weld', b: { body: plate.id } });
+  // Of an outline that was taken back nothing is offered.
+  await press('As an outline');
+  const again = mechanism().bodies.at(-1)!;
+  expect(text()).toContain(`Weld ${again.name} to`);
+  useMachine().undo();
+  await nextTick();
+  expect(text()).not.toContain(`Weld ${again.name} to`);
+  expect(text()).not.toContain('is on the board now');
 });
 
 test('a cam for a point that is led: drawn, pinned, driven, and the drive before is taken off', async () => {
