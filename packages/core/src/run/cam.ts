@@ -89,8 +89,8 @@ export function camFromPoint(
     run,
     Float64Array.from(points, (p) => p[1] - cy),
   );
-  const far = Math.min(...points.map((p) => Math.hypot(p[0] - cx, p[1] - cy)));
-  if (far <= size.roller)
+  const nearest = points.reduce((least, p) => Math.min(least, Math.hypot(p[0] - cx, p[1] - cy)), Infinity);
+  if (nearest <= size.roller)
     return 'The roller comes over the centre of the cam: take a smaller roller or another centre.';
   const still = points.every((p) => Math.hypot(p[0] - first[0], p[1] - first[1]) < CLOSES);
   if (still) return 'The point does not move within the cycle.';
@@ -100,8 +100,7 @@ export function camFromPoint(
 
 /**
  * Draws a cam: a plate with its outline as a path. Where it has been made for a drawn point it is pinned to the ground
- * about its centre, turned once a cycle, and leads the point
- * from where the run begins; drives that led it go.
+ * about its centre, turned once a cycle, and leads the point from where the run begins; drives that led it go.
  * @returns the plate's identifier, and the names of the drives taken off
  */
 export function drawCam(
