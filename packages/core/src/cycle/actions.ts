@@ -2,11 +2,12 @@ import type { ActionKind, Cue, CueAction, Machine } from '../machine';
 import type { Agenda } from './agenda';
 import type { AxisBank } from './axes';
 import type { AxisOwners } from './axis-owners';
-import type { Belts } from './belts';
 import type { Director } from './director';
 import type { EventLog } from './log';
 import type { PartsFlow } from './parts-flow';
+import type { Pauses } from './pauses';
 import type { SensorBank } from './sensors';
+import type { Switches } from './switches';
 
 /** What actions act on. */
 export interface ActionTargets {
@@ -15,7 +16,8 @@ export interface ActionTargets {
   log: EventLog;
   axes: AxisBank;
   owners: AxisOwners;
-  belts: Belts;
+  pauses: Pauses;
+  switches: Switches;
   flow: PartsFlow;
   sensors: SensorBank;
   director: Director;
@@ -49,15 +51,28 @@ const ACTIONS: { [K in ActionKind]: Act<K> } = {
   cylinder: moves,
   engage: moves,
   leave: moves,
-  belt({ belt, speed, ramp }, { cue, time }, { belts, agenda, done }) {
-    belts.lead(belt, speed, ramp, time);
-    if (ramp === 0) return 'done';
-    agenda.add(time + ramp, (end) => done(cue, end));
+  belt(action, { cue, time }, { pauses }) {
+    return pauses.runBelt(cue, action, time);
+  },
+  load({ axis, force, time: span }, { cue, time }, { axes, agenda, done }) {
+    axes.load(axis, time, force);
+    if (span === undefined || force === 0) return 'done';
+    const turns = axes.loads.get(axis)!.length;
+    agenda.add(time + span, (end) => {
+      // What another cue has switched meanwhile stays.
+      if (axes.loads.get(axis)!.length === turns) axes.load(axis, end, 0);
+      done(cue, end);
+    });
     return 'under way';
   },
-  load({ axis, force }, { time }, { axes }) {
-    axes.load(axis, time, force);
-    return 'done';
+  switch({ element, to, time: span }, { cue, time }, { switches, agenda, done }) {
+    const turns = switches.turn(element, time, to === 'on');
+    if (span === undefined) return 'done';
+    agenda.add(time + span, (end) => {
+      switches.turn(element, end, to !== 'on', turns);
+      done(cue, end);
+    });
+    return 'under way';
   },
   release({ source }, { cue, time, event }, { machine, flow }) {
     flow.release(

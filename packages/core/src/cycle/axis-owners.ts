@@ -2,7 +2,7 @@ import type { Cue, CueAction, Machine } from '../machine';
 import type { Agenda, Due } from './agenda';
 import type { AxisBank } from './axes';
 import type { EventLog } from './log';
-import { planCylinder, planMove, planSpeed } from './moves';
+import { planCylinder, planMove, planSpeed, speedReached } from './moves';
 import type { CueMove } from './events';
 
 type AxisAction = Extract<CueAction, { axis: string }>;
@@ -21,12 +21,20 @@ export interface OwnersNeed {
   done(cue: Cue, time: number, event?: number): void;
 }
 
+interface Owner {
+  cue: Cue;
+  due: Due | undefined;
+  move: CueMove;
+}
+
 /** Which cue moves an axis: one at a time, a higher priority takes over, others wait in a queue. */
 export class AxisOwners {
   /** All moves that cues made. */
   readonly moves: CueMove[] = [];
   /** The cue that moves an axis now, and its end on the agenda. */
-  private readonly owners = new Map<string, { cue: Cue; due: Due | undefined; move: CueMove }>();
+  private readonly owners = new Map<string, Owner>();
+  /** What was stopped on its way, by axis. */
+  private readonly paused = new Map<string, { cue: Cue; action: AxisAction }>();
   private readonly queues = new Map<string, { cue: Cue; event: number }[]>();
 
   constructor(private readonly need: OwnersNeed) {}
@@ -43,7 +51,7 @@ export class AxisOwners {
 
   /** Moves an axis for a cue, now or when it is free. */
   move(cue: Cue, action: AxisAction, time: number, event: number): void {
-    const { log, agenda, movers } = this.need;
+    const { log, agenda } = this.need;
     const { axis } = action;
     const owner = this.owners.get(axis);
     if (owner && owner.cue.id !== cue.id) {
@@ -64,6 +72,12 @@ export class AxisOwners {
       this.owners.delete(axis);
       this.need.done(owner.cue, time, event);
     }
+    this.go(cue, action, time, event);
+  }
+
+  private go(cue: Cue, action: AxisAction, time: number, event: number): void {
+    const { agenda, movers } = this.need;
+    const { axis } = action;
     const end = this.lead(action, time, cue);
     const move: CueMove = { cue: cue.id, axis, from: time, to: end, started: event, ended: -1 };
     this.moves.push(move);
@@ -78,6 +92,35 @@ export class AxisOwners {
       this.nextInQueue(axis, at);
     });
     this.owners.set(axis, { cue, due, move });
+  }
+
+  /** Whether a cue moves an axis. */
+  isOwner(axis: string, cue: string): boolean {
+    return this.owners.get(axis)?.cue.id === cue;
+  }
+
+  /** Brings what a cue moves to rest on its way: the axis stays the cue's. */
+  pause(cue: Cue, axis: string, time: number, ramp: number): void {
+    const { axes, agenda } = this.need;
+    const action = cue.action as AxisAction;
+    const owner = this.owners.get(axis);
+    if (owner?.cue.id === cue.id) {
+      agenda.cancel(owner.due);
+      this.paused.set(axis, { cue, action: rest(action, owner.move, time, axes) });
+      owner.move.to = time + ramp;
+    } else this.paused.set(axis, { cue, action });
+    axes.brake(axis, time, ramp);
+  }
+
+  /** Lets go on what was stopped, unless another cue has taken the axis meanwhile. */
+  resume(cue: Cue, axis: string, time: number, event: number): void {
+    const stopped = this.paused.get(axis);
+    this.paused.delete(axis);
+    if (stopped?.cue.id !== cue.id) return;
+    const owner = this.owners.get(axis);
+    if (owner && owner.cue.id !== cue.id) return;
+    this.owners.delete(axis);
+    this.go(cue, stopped.action, time, event);
   }
 
   /** Gives up what a cue moves or waits to move. */
@@ -143,8 +186,13 @@ export class AxisOwners {
         return stretches.at(-1)?.to ?? time;
       }
       case 'speed': {
-        axes.lead(axis.id, time, planSpeed(action.speed, action.ramp, now, time, horizon));
-        return time + (action.speed === now.velocity ? 0 : action.ramp);
+        const span = action.speed === 0 ? undefined : action.time;
+        axes.lead(axis.id, time, planSpeed(action.speed, action.ramp, now, time, horizon, span));
+        if (span === undefined) return time + (action.speed === now.velocity ? 0 : action.ramp);
+        const value = speedReached(action.speed, action.ramp, now.velocity, span);
+        if (value !== action.speed)
+          log.find({ code: 'slow', severity: 'warning', time, subjects: [cue.id, axis.id], value });
+        return time + span;
       }
       case 'cylinder': {
         const stretches = planCylinder(axis.cylinder!, axis.travel!, action.to, now, time);
@@ -161,4 +209,20 @@ export class AxisOwners {
         return time;
     }
   }
+}
+
+/** What is left to do of an action that is stopped on its way. */
+function rest(action: AxisAction, { from, to }: CueMove, time: number, axes: AxisBank): AxisAction {
+  if (action.do === 'speed' && action.time !== undefined) return { ...action, time: Math.max(to - time, 1e-6) };
+  if (action.do !== 'move') return action;
+  const [begun, now] = [from, time].map((t) => axes.at(action.axis, t).position) as [number, number];
+  const target = action.given === 'to' ? action.value : begun + action.value;
+  // As gently as before: the time of a way goes with its root.
+  const share = target === begun ? 1 : Math.sqrt(Math.abs((target - now) / (target - begun)));
+  return {
+    ...action,
+    given: 'to',
+    value: target,
+    time: action.time === null ? null : Math.max(action.time * share, 1e-3),
+  };
 }

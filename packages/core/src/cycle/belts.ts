@@ -33,8 +33,11 @@ export class Belts {
     return speeds[i]! + ((speeds[i + 1]! - speeds[i]!) * (time - times[i]!)) / (next - times[i]!);
   }
 
-  /** Brings a belt to a speed within a time, whatever it was to do after that. */
-  lead(id: string, speed: number, ramp: number, time: number): void {
+  /**
+   * Brings a belt to a speed within a time, whatever it was to do after that.
+   * @param span after which it is at rest again, s; undefined where it runs on
+   */
+  lead(id: string, speed: number, ramp: number, time: number, span?: number): void {
     const belt = this.led.get(id)!;
     const now = this.speedAt(id, time);
     while (belt.times.length > 1 && belt.times.at(-1)! > time) {
@@ -45,8 +48,16 @@ export class Belts {
       belt.times.push(time);
       belt.speeds.push(now);
     }
-    belt.times.push(time + Math.max(ramp, 1e-9));
-    belt.speeds.push(speed);
+    if (span === undefined) {
+      belt.times.push(time + Math.max(ramp, 1e-9));
+      belt.speeds.push(speed);
+      return;
+    }
+    // Too short for both ramps it does not get up to its speed.
+    const up = Math.max(Math.min(ramp, span / 2), 1e-9);
+    const reached = ramp > 0 ? now + ((speed - now) * Math.min(up, ramp)) / ramp : speed;
+    belt.times.push(time + up, time + span - up, time + span);
+    belt.speeds.push(reached, reached, 0);
   }
 
   /** Brings all belts to rest. */

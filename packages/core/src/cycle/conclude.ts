@@ -1,6 +1,7 @@
 import type { Machine } from '../machine';
 import type { Director } from './director';
-import type { CycleEnd } from './events';
+import type { CycleRecord } from './cycle-record';
+import type { CycleEnd, CueMove } from './events';
 import type { EventLog } from './log';
 import type { PartsFlow } from './parts-flow';
 import { explainWaiting, type WaitingReport } from './waiting';
@@ -45,4 +46,36 @@ export function conclude({ machine, log, director, flow, end, time, duration }: 
     if (cue.on && director.startsOf(cue.id) === 0 && end !== 'stuck' && cue.action.do !== 'alarm')
       log.find({ code: 'never', severity: 'info', time: null, subjects: [cue.id] });
   return waiting;
+}
+
+/** Event of the last cue that ended; null where none has. */
+export const lastEnded = (log: EventLog): number | null =>
+  log.events.findLast(({ kind }) => kind === 'ended')?.index ?? null;
+
+/** Moves of a run up to its end, with the events that ended them. */
+export function movesUntil(moves: readonly CueMove[], log: EventLog, duration: number): CueMove[] {
+  const ends = new Map<string, { index: number; time: number }[]>();
+  for (const { kind, subject, index, time } of log.events)
+    if (kind === 'ended') ends.set(subject, [...(ends.get(subject) ?? []), { index, time }]);
+  return moves
+    .filter(({ from }) => from < duration)
+    .map((move) => ({
+      ...move,
+      ended: ends.get(move.cue)?.find(({ time }) => time >= move.to - 1e-12)?.index ?? -1,
+      to: Math.min(move.to, duration),
+    }));
+}
+
+/** Starts of the cycles of a run; the end of the last one too where the run, or the row of its cues, ended it. */
+export function cyclesUntil(
+  director: Director,
+  log: EventLog,
+  end: CycleEnd,
+  duration: number,
+): Pick<CycleRecord, 'cycles' | 'lastByRow'> {
+  const cycles = director.cycleStarts.map(({ time }) => time);
+  if (end === 'stop' && cycles.length > 0) return { cycles: [...cycles, duration] };
+  const ended = lastEnded(log);
+  if (end !== 'cycles' || !director.isLastCycleDone || ended === null) return { cycles };
+  return { cycles: [...cycles, log.events[ended]!.time], lastByRow: true };
 }

@@ -3,7 +3,10 @@ import { compileSheet, isInitial, judge, Net, type Sheet, type SheetTransition, 
 import type { Agenda } from './agenda';
 import { causeOf } from './causes';
 import { heldCues, type HeldCue } from './held-cues';
-import type { EventLog } from './log';
+import { InterlockStops } from './interlock-stops';
+import { KeptCalls } from './kept-calls';
+import { logOverrun, type EventLog } from './log';
+import { WaitClocks } from './wait-clocks';
 
 /** What the director asks of the machine. */
 export interface Stage {
@@ -11,9 +14,14 @@ export interface Stage {
   agenda: Agenda;
   /** Begins the action of a cue; the event is that of its beginning. */
   act(cue: Cue, time: number, event: number): void;
+  /** Whether a cue moves something; brings that to rest; lets it go on. */
+  moves(cue: Cue, time: number): boolean;
+  pause(cue: Cue, time: number): void;
+  resume(cue: Cue, time: number, event: number): void;
   /** Gives up an action under way. */
   abandon(cue: Cue, time: number): void;
-  stop(time: number, cause: number): void;
+  /** @param row whether the last cycle is done with its row */
+  stop(time: number, cause: number, row?: boolean): void;
   emergency(time: number, causes: readonly number[]): void;
   position(axis: string, time: number): number;
   rests(axis: string, time: number): boolean;
@@ -42,8 +50,10 @@ export class Director {
   private readonly startEvents = new Map<string, number>();
   private readonly actEvents = new Map<string, number>();
   private readonly blocked = new Set<string>();
-  private readonly waitingSince = new Map<string, number>();
+  private readonly clocks: WaitClocks;
   private readonly verdicts = new Map<SheetTransition, number[]>();
+  private readonly calls: KeptCalls;
+  private readonly stops: InterlockStops;
   private halted = false;
   cycleStarts: { time: number; event: number }[] = [];
 
@@ -58,6 +68,20 @@ export class Director {
     this.sheet = compileSheet(this.sequence);
     this.net = new Net(this.sheet.steps.length, this.sheet.transitions, this.sheet.initial);
     this.begin = begin;
+    this.clocks = new WaitClocks(this.sheet, this.net, this.cues, {
+      agenda: stage.agenda,
+      startsOf: (cue) => this.startsOf(cue),
+      tooLate: (cue, time) => this.tooLate(cue, time),
+    });
+    this.calls = new KeptCalls(this.sequence, this.sheet, this.net);
+    this.stops = new InterlockStops(this.sequence.interlocks, {
+      log: stage.log,
+      cue: (id) => this.cues.get(id)!,
+      moves: (cue, time) => stage.moves(cue, time),
+      pause: (cue, time) => stage.pause(cue, time),
+      resume: (cue, time, event) => stage.resume(cue, time, event),
+      causesOf: (because) => this.causesOf(because),
+    });
     this.initial = new Set(this.sequence.cues.filter((cue) => isInitial(cue, this.sequence)).map(({ id }) => id));
     for (const { id } of this.sequence.cues) this.armed.set(id, true);
   }
@@ -85,7 +109,8 @@ export class Director {
 
   /** The action of a cue is done. */
   done(cue: string): void {
-    this.finished.add(cue);
+    // What an interlock let go on may end after its cue has.
+    if (this.running(cue)) this.finished.add(cue);
   }
 
   running(cue: string): boolean {
@@ -153,10 +178,11 @@ export class Director {
         return;
       }
     }
+    this.calls.listen(this.cues, world, this.armed, (because) => this.causesOf(because));
     const { endless, races } = this.net.evolve(
       (transition, fresh) => this.holds(transition as SheetTransition, world, fresh, time),
       (pass, again) => {
-        for (const step of again) this.overrun(step, time);
+        for (const step of again) logOverrun(this.sheet.steps[step]!, log, time);
         this.cleared(pass as SheetTransition[], time);
       },
     );
@@ -171,9 +197,30 @@ export class Director {
       this.stage.stop(time, this.begin);
       return;
     }
+    this.stops.look(world, time);
     this.edges.clear();
     this.endedNow.clear();
-    this.watchWaiting(time);
+    this.clocks.look(time);
+    this.endWithRow(time);
+  }
+
+  /** Ends the run when the last of its cycles has come to its end, and every row that begins by itself was in it. */
+  private endWithRow(time: number): void {
+    const last = this.cycleStarts.at(-1);
+    if (this.halted || !last || !this.isLastCycleDone) return;
+    const begun = [...this.initial].every((id) => {
+      const cue = this.cues.get(id)!;
+      return !cue.on || cue.action.do === 'alarm' || (this.stage.log.events[this.startEvents.get(id) ?? -1]?.time ?? -1) >= last.time; // prettier-ignore
+    });
+    if (!begun) return;
+    this.halt();
+    const ended = [...this.cues.keys()].map((id) => this.stage.log.last('ended', id) ?? -1);
+    this.stage.stop(time, Math.max(last.event, ...ended), true);
+  }
+
+  /** Whether as many cycles as the run shall have were begun, and nothing of them is left to do. */
+  get isLastCycleDone(): boolean {
+    return this.cycleStarts.length === this.sequence.cycle.cycles && this.isThrough;
   }
 
   private holds(transition: SheetTransition, world: World, fresh: boolean, time: number): boolean {
@@ -186,13 +233,15 @@ export class Director {
       this.verdicts.set(transition, []);
       return true;
     }
-    const verdict = cue.when ? judge(cue.when, world, fresh) : { holds: true, because: [] };
-    if (this.initial.has(id)) {
+    const call = this.calls.of(id);
+    if (this.calls.isBusy(id)) return false;
+    const verdict = cue.when && !call ? judge(cue.when, world, fresh) : { holds: true, because: [] };
+    if (this.initial.has(id) && !call) {
       if (!verdict.holds) this.armed.set(id, true);
       else if (!this.armed.get(id)) return false;
     }
     if (!verdict.holds) return false;
-    const causes = this.causesOf(verdict.because);
+    const causes = [...(call ?? []), ...this.causesOf(verdict.because)];
     for (const lock of this.sequence.interlocks) {
       if (!lock.forbids.includes(id)) continue;
       const forbids = judge(lock.during, world, fresh);
@@ -227,8 +276,9 @@ export class Director {
     const { log, agenda } = this.stage;
     const { id } = cue;
     this.armed.set(id, false);
+    this.calls.answered(id);
     for (const lock of this.sequence.interlocks) this.blocked.delete(`${lock.id} ${id}`);
-    this.waitingSince.delete(id);
+    this.clocks.stop(id);
     this.starts.set(id, this.startsOf(id) + 1);
     const links = transition.links.map((step) => this.linkEvents.get(step) ?? null);
     const causes = [this.begin, ...links, log.last('ended', id), ...(this.verdicts.get(transition) ?? [])];
@@ -252,7 +302,7 @@ export class Director {
       }
     }
     const act = (at: number) => {
-      if (this.halted || !this.running(id)) return;
+      if (this.halted || !this.running(id) || this.stops.putsOff(id, this.world(at), act)) return;
       const acts = log.add(at, 'acts', id, [event]);
       this.actEvents.set(id, acts);
       this.stage.act(cue, at, acts);
@@ -291,26 +341,6 @@ export class Director {
   /** Told when a cue has ended. */
   onEnd: ((cue: string, time: number, event: number) => void) | null = null;
 
-  /** Starts the clocks of time-outs of cues that have begun to wait. */
-  private watchWaiting(time: number): void {
-    for (const transition of this.sheet.transitions) {
-      if (transition.what !== 'start') continue;
-      const cue = this.cues.get(transition.cue)!;
-      if (!this.net.enabled(transition)) {
-        this.waitingSince.delete(cue.id);
-        continue;
-      }
-      if (this.waitingSince.has(cue.id)) continue;
-      this.waitingSince.set(cue.id, time);
-      const limit = cue.timeOut;
-      if (limit?.of !== 'wait') continue;
-      const turn = this.startsOf(cue.id);
-      this.stage.agenda.add(time + limit.time, (late) => {
-        if (this.waitingSince.get(cue.id) === time && this.startsOf(cue.id) === turn) this.tooLate(cue, late);
-      });
-    }
-  }
-
   private tooLate(cue: Cue, time: number): void {
     const { log } = this.stage;
     const limit = cue.timeOut!;
@@ -344,7 +374,8 @@ export class Director {
       const start = this.sheet.transitions.find((t) => t.cue === cue.id && t.what === 'start')!;
       for (const step of start.links) this.net.active[step] = 0;
     }
-    this.waitingSince.delete(cue.id);
+    this.stops.forget(cue.id);
+    this.clocks.stop(cue.id);
   }
 
   /** Cues that wait, with the links they have and lack, and whether their condition holds. */
@@ -360,22 +391,5 @@ export class Director {
     return (
       this.starts.size > 0 && this.sheet.steps.every(({ is }, step) => is === 'ready' || this.net.active[step] === 0)
     );
-  }
-
-  /** A cue has ended again before what waits for it had started: one of the two is lost. */
-  private overrun(step: number, time: number): void {
-    const link = this.sheet.steps[step]!;
-    if (link.is !== 'link' || link.to.length === 0) return;
-    const late = link.to[0]!;
-    this.stage.log.add(
-      time,
-      'overrun',
-      late,
-      link.from.map((id) => this.stage.log.last('ended', id)),
-      {
-        other: link.from[0] ?? '',
-      },
-    );
-    this.stage.log.find({ code: 'overrun', severity: 'warning', time, subjects: [...link.from, late] });
   }
 }

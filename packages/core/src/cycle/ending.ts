@@ -28,13 +28,13 @@ export class Ending {
 
   /**
    * A cue stops the machine, or its cycles are done.
-   * @param still when what moves has come to rest, s
+   * @param still when what moves has come to rest, s; null where the last cycle is done with its row
    */
-  stop(time: number, cause: number, still: number): void {
+  stop(time: number, cause: number, still: number | null): void {
     if (this.at) return;
     this.log.add(time, 'stop', '', [cause]);
-    const isCycle = this.log.events[cause]?.kind === 'cycle';
-    this.settle(isCycle ? time : still, isCycle ? 'cycles' : 'stop');
+    if (still === null || this.log.events[cause]?.kind === 'cycle') this.settle(time, 'cycles');
+    else this.settle(still, 'stop');
   }
 
   /** A clearance is watched and was less than it may be. */

@@ -12,6 +12,9 @@ export type CycleEventKind =
   | 'ended'
   /** An interlock holds a cue back. */
   | 'blocked'
+  /** An interlock stops what a cue moves; it goes on. */
+  | 'held'
+  | 'goes-on'
   /** A part is released; held back where another part stands in its place. */
   | 'released'
   | 'held-back'
@@ -95,6 +98,7 @@ export interface CycleFinding {
     | 'too-much'
     | 'no-limits'
     | 'too-short'
+    | 'slow'
     | 'lost'
     | 'missed'
     | 'left'
@@ -106,7 +110,8 @@ export interface CycleFinding {
     | 'clearance'
     | 'stuck'
     | 'longest'
-    | 'blocked';
+    | 'blocked'
+    | 'held';
   severity: 'error' | 'warning' | 'info';
   time: number | null;
   /** Identifiers of what it is about. */

@@ -1,5 +1,5 @@
 import { GROUND, type Condition, type Machine } from '../machine';
-import { formatQuantity, type QuantityKind, type UnitSystem } from '../quantity';
+import { AXIS_KINDS, formatQuantity, type QuantityKind, type UnitSystem } from '../quantity';
 import { conditionText } from '../sequence';
 import type { CycleEnd, CycleEvent, CycleFinding, CueMove } from './events';
 import type { ChainLink } from './chain';
@@ -65,6 +65,10 @@ export function explainEvent(event: CycleEvent, machine: Machine): string {
       return `${names.cue(subject)} ended`;
     case 'blocked':
       return `${names.cue(subject)} held back by ${names.interlock(other)}: ${event.text ?? ''}`;
+    case 'held':
+      return `${names.cue(subject)} stopped by ${names.interlock(other)}: ${event.text ?? ''}`;
+    case 'goes-on':
+      return `${names.cue(subject)} goes on`;
     case 'released':
       return `${names.source(subject)} releases ${names.part(event.part)}`;
     case 'held-back':
@@ -231,6 +235,8 @@ export function explainCycleFinding(finding: CycleFinding, machine: Machine): st
       return `“${names.cue(a)}” gives ${names.axis(b)} neither a time nor limits of velocity and acceleration: it did not move. Type one of them.`;
     case 'too-short':
       return `“${names.cue(a)}” wants ${names.axis(b)} to move in less time than its limits allow: it took ${q(finding.value, 'time')}.`;
+    case 'slow':
+      return `“${names.cue(a)}” runs too short for its ramps${at}: ${names.axis(b)} gets up to ${q(finding.value, AXIS_KINDS[machine.axes.find(({ id }) => id === b)?.kind ?? 'linear'].velocity)} only. Let it run longer, or shorten its ramp.`;
     case 'lost':
       return `${names.gripper(a)} lost its part${at}: ${q(finding.value, 'force')} was needed, more than it holds. Move more gently or let it hold more.`;
     case 'missed':
@@ -255,6 +261,8 @@ export function explainCycleFinding(finding: CycleFinding, machine: Machine): st
       return `The run was cut off after ${q(finding.value, 'time')} before its cycles were complete: allow a longer run, or see below what it waits for.`;
     case 'blocked':
       return `${cues[0]!} is held back${at}.`;
+    case 'held':
+      return `${cues[0]!} was stopped on its way by the interlock “${names.interlock(b)}”${at}: ${finding.text ?? ''}`;
   }
 }
 

@@ -10,7 +10,7 @@ import { AxisBank, movedByCues } from './axes';
 import { AxisOwners } from './axis-owners';
 import { AxisPushes } from './axis-pushes';
 import { Belts } from './belts';
-import { conclude } from './conclude';
+import { conclude, cyclesUntil, lastEnded, movesUntil } from './conclude';
 import { ControllerImage } from './controller-image';
 import type { CycleOptions, CycleRecord } from './cycle-record';
 import { Director } from './director';
@@ -20,9 +20,11 @@ import { EventLog } from './log';
 import { ClearanceWatch } from './monitors';
 import { PartForces, pushableBodies } from './part-forces';
 import { PartsFlow } from './parts-flow';
+import { Pauses } from './pauses';
 import { MechanismPoses } from './poses';
 import type { StepPoses } from './sensing';
 import { SensorBank } from './sensors';
+import { Switches } from './switches';
 
 /** Machine time without any event after which a run that moves nothing counts as waiting for ever, s. */
 const PATIENCE = 3;
@@ -41,6 +43,8 @@ export class HybridRun {
   private readonly log = new EventLog();
   private readonly agenda = new Agenda();
   private readonly axes: AxisBank;
+  private readonly switches: Switches;
+  private readonly pauses: Pauses;
   private readonly system: MechanismSystem | null;
   private readonly mechanism: MechanismPoses;
   private readonly forces: PartForces;
@@ -82,8 +86,14 @@ export class HybridRun {
     this.axes = new AxisBank(machine, this.horizon, (axis, time) => this.sensors.axisChanged(axis, time));
     const motions = this.axes.live(this.horizon);
     const wrenches = new WrenchSchedule(this.step);
+    this.switches = new Switches(machine, (time) => this.mechanism.actsFrom(time));
     this.system = hasMechanism(machine)
-      ? new MechanismSystem(machine, motions, { schedule: wrenches, bodies: pushableBodies(machine) })
+      ? new MechanismSystem(
+          machine,
+          motions,
+          { schedule: wrenches, bodies: pushableBodies(machine) },
+          this.switches.schedule,
+        )
       : null;
     this.mechanism = new MechanismPoses(machine, this.system, (axis, time) => this.axes.at(axis, time));
     const reached = this.mechanism.moveTo(0);
@@ -126,7 +136,8 @@ export class HybridRun {
       log: this.log,
       axes: this.axes,
       owners: this.owners,
-      belts: this.belts,
+      pauses: this.pauses,
+      switches: this.switches,
       flow: this.flow,
       sensors: this.sensors,
       director: this.director,
@@ -139,8 +150,11 @@ export class HybridRun {
         log: this.log,
         agenda: this.agenda,
         act: (cue, time, event) => carryOut({ cue, time, event }, targets()),
-        abandon: (cue, time) => this.abandon(cue, time),
-        stop: (time, cause) => this.ending.stop(time, cause, this.owners.stillFrom(time)),
+        moves: (cue, time) => this.pauses.moves(cue, time),
+        pause: (cue, time) => this.pauses.pause(cue, time),
+        resume: (cue, time, event) => this.pauses.resume(cue, time, event),
+        abandon: (cue, time) => this.pauses.abandon(cue, time),
+        stop: (time, cause, row) => this.ending.stop(time, cause, row ? null : this.owners.stillFrom(time)),
         emergency: (time, causes) => this.emergency(time, causes),
         position: (axis, time) => this.axes.at(axis, time).position,
         rests: (axis, time) => !this.axes.of(axis).movesAt(time) && !this.owners.has(axis),
@@ -162,6 +176,16 @@ export class HybridRun {
       movers: this.director.movers,
       isHalted: () => this.director.isHalted,
       done: (cue, time, event) => this.actionDone(cue, time, event),
+    });
+    this.pauses = new Pauses({
+      agenda: this.agenda,
+      axes: this.axes,
+      owners: this.owners,
+      belts: this.belts,
+      flow: this.flow,
+      movers: this.director.movers,
+      ramp: sequence.emergency.ramp,
+      done: (cue, time) => this.actionDone(cue, time),
     });
     this.stepped = this.flow.world !== null || this.watches.length > 0 || this.sensors.needSteps;
     if (!reached) this.ending.stuck(0);
@@ -298,12 +322,6 @@ export class HybridRun {
     this.image.evolveAt(time);
   }
 
-  private abandon(cue: Cue, time: number): void {
-    const { action } = cue;
-    if (action.do === 'take') this.flow.abandonTaking(action.gripper);
-    if ('axis' in action) this.owners.abandon(cue, action.axis, time);
-  }
-
   // --- ends ---
 
   private emergency(time: number, causes: readonly number[]): void {
@@ -343,6 +361,7 @@ export class HybridRun {
 
   private finish(): { record: CycleRecord; found: CycleFound } {
     let end = this.ending.at?.end ?? 'longest';
+    if (this.director.isLastCycleDone && (end === 'waiting' || end === 'longest')) end = 'cycles';
     if (end === 'waiting' && this.director.isThrough) end = 'idle';
     // What happened last is what the length of a run that waits is measured by.
     const duration = Math.max(
@@ -353,17 +372,9 @@ export class HybridRun {
     );
     const { machine, log, director, flow, time } = this;
     const waiting = conclude({ machine, log, director, flow, end, time, duration });
-    this.log.add(duration, 'end', '', [this.log.last('stop', ''), this.log.last('emergency', ''), this.lastEnded()], {
+    this.log.add(duration, 'end', '', [this.log.last('stop', ''), this.log.last('emergency', ''), lastEnded(log)], {
       text: end,
     });
-    for (const move of this.owners.moves) {
-      move.ended =
-        this.log.events.find((e) => e.kind === 'ended' && e.subject === move.cue && e.time >= move.to - 1e-12)?.index ??
-        -1;
-      move.to = Math.min(move.to, duration);
-    }
-    const cycles = this.director.cycleStarts.map(({ time }) => time);
-    if (end === 'stop' && cycles.length > 0) cycles.push(duration);
     return {
       found: {
         motions: this.axes.found(duration),
@@ -375,9 +386,10 @@ export class HybridRun {
         end,
         events: this.log.events,
         findings: this.log.findings,
-        moves: this.owners.moves.filter(({ from }) => from < duration),
-        cycles,
+        moves: movesUntil(this.owners.moves, log, duration),
+        ...cyclesUntil(director, log, end, duration),
         signals: [...this.signalTimes].map(([sensor, { first, times }]) => ({ sensor, first, times })),
+        switches: this.switches.schedule.found(),
         ...this.flow.finish(),
         belts: this.belts.found(),
         clearances: this.watches.map((watch) => watch.curve()),
@@ -390,9 +402,5 @@ export class HybridRun {
 
   private lastMove(): number {
     return Math.max(0, ...this.owners.moves.map(({ to }) => to));
-  }
-
-  private lastEnded(): number | null {
-    return this.log.events.findLast(({ kind }) => kind === 'ended')?.index ?? null;
   }
 }

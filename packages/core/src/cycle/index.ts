@@ -2,7 +2,7 @@ export * from './chain';
 export * from './events';
 export { movedByCues } from './axes';
 export { planCylinder, planMove, planSpeed, type MoveProblem, type PlannedMove } from './moves';
-export type { CycleOptions, CycleRecord } from './cycle-record';
+export { cycleTimes, type CycleOptions, type CycleRecord } from './cycle-record';
 export { PART_WIDTH, type PartFate, type PartsRecord } from './record';
 export type { ClearanceCurve } from './monitors';
 export { findCircle, type WaitingCue, type WaitingReport } from './waiting';

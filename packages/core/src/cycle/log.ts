@@ -1,3 +1,4 @@
+import type { SheetStep } from '../sequence';
 import type { CycleEvent, CycleEventKind, CycleFinding } from './events';
 
 /** The events of a run as they come, and what last happened to what. */
@@ -34,4 +35,13 @@ export class EventLog {
       other.code === finding.code && other.subjects.join(' ') === finding.subjects.join(' ');
     if (!this.findings.some(same)) this.findings.push(finding);
   }
+}
+
+/** A cue has ended again before what waits for it had started: one of the two is lost. */
+export function logOverrun(link: SheetStep, log: EventLog, time: number): void {
+  if (link.is !== 'link' || link.to.length === 0) return;
+  const late = link.to[0]!;
+  const causes = link.from.map((id) => log.last('ended', id));
+  log.add(time, 'overrun', late, causes, { other: link.from[0] ?? '' });
+  log.find({ code: 'overrun', severity: 'warning', time, subjects: [...link.from, late] });
 }

@@ -183,14 +183,19 @@ export function rampStretch(time: number, T: number, start: number, v0: number, 
   return { from: time, to: time + T, start, stroke: 1, law: speedRamp(v0, v1, T) };
 }
 
-/** A change of speed under constant acceleration in a ramp time; the new speed is kept until `horizon`. */
+/**
+ * A change of speed under constant acceleration in a ramp time; the new speed is kept until `horizon`.
+ * @param span after which it is at rest again, s; undefined where it runs on
+ */
 export function planSpeed(
   speed: number,
   ramp: number,
   now: MotionState,
   time: number,
   horizon: number,
+  span?: number,
 ): MotionStretch[] {
+  if (span !== undefined) return planRun(speed, ramp, now, time, span);
   const stretches: MotionStretch[] = [];
   let position = now.position;
   if (ramp > 0 && speed !== now.velocity) {
@@ -201,6 +206,28 @@ export function planSpeed(
   if (speed !== 0 && horizon > from) stretches.push(rampStretch(from, horizon - from, position, speed, speed));
   return stretches;
 }
+
+/** Up to a speed, along at it, and to rest again within a time; too short for both ramps it does not get up to its speed. */
+function planRun(speed: number, ramp: number, now: MotionState, time: number, span: number): MotionStretch[] {
+  const up = Math.min(ramp, span / 2);
+  const reached = ramp > 0 ? now.velocity + ((speed - now.velocity) * up) / ramp : speed;
+  const stretches: MotionStretch[] = [];
+  let [at, position] = [time, now.position];
+  const add = (T: number, v0: number, v1: number) => {
+    if (T <= 0) return;
+    stretches.push(rampStretch(at, T, position, v0, v1));
+    position += ((v0 + v1) / 2) * T;
+    at += T;
+  };
+  add(up, now.velocity, reached);
+  add(span - 2 * up, reached, reached);
+  add(up, reached, 0);
+  return stretches;
+}
+
+/** Speed that a drive gets up to within the time it runs, m/s or rad/s. */
+export const speedReached = (speed: number, ramp: number, from: number, span: number): number =>
+  ramp > span / 2 ? from + ((speed - from) * span) / (2 * ramp) : speed;
 
 /**
  * What a cylinder does when it is switched: it stops where it was on its way, fills, speeds up to what the throttle lets through, is braked evenly

@@ -56,10 +56,15 @@ export class MechanismPoses {
       if (!(start instanceof Float64Array)) system.failure = start;
       else
         this.guarded(() => {
-          this.forward = new ForwardDynamics(model, start, mobility!.rows, efforts, this.leading);
+          this.forward = new ForwardDynamics(model, start, mobility!.rows, efforts, this.leading, system.acts);
         });
     } else this.kinematics = new Kinematics(model, assembled, mobility!.rows);
     this.keep();
+  }
+
+  /** From when on what is switched at a time acts, s: a mechanism that forces move has gone to the end of its step already. */
+  actsFrom(time: number): number {
+    return Math.max(time, this.forward?.time ?? time);
   }
 
   /** Axes that move bodies of the mechanism. */

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { Machine } from '../machine';
 import { Scatter } from '../numeric';
+import { cycleTimes } from './cycle-record';
 import { runCycle, simulateCycle } from './run-cycle';
 import { CYCLE_ENDS } from './events';
 
@@ -54,7 +55,7 @@ export function studyRun(machine: Machine, draw: StudyDraw, torques: boolean): S
   const options = { seed, friction, sensorDelay };
   const full = torques ? runCycle(machine, options) : null;
   const record = full?.record ?? simulateCycle(machine, options).record;
-  const times = record.cycles.slice(1).map((time, i) => time - record.cycles[i]!);
+  const times = cycleTimes(record);
   const missing = new Set(machine.loose.sinks.filter(({ counts }) => counts === 'missed').map(({ id }) => id));
   const gone = record.fates.filter((fate) => fate.gone !== null);
   const lost = record.events.filter(({ kind }) => kind === 'lost').length;

@@ -9,6 +9,7 @@ import {
   type Rates,
 } from '../mechanism';
 import { courseValue, placeInCycle } from './course';
+import type { SwitchSchedule } from './switching';
 import type { WrenchSchedule } from './wrench';
 
 /** State in which efforts are evaluated. */
@@ -76,22 +77,28 @@ export interface EffortInputs {
   formulas?: ElementFormulas | undefined;
   /** Forces of loose parts, and the bodies they may act on. */
   parts?: { schedule: WrenchSchedule; bodies: readonly string[] } | undefined;
+  /** What cues switch on and off. */
+  switches?: SwitchSchedule | undefined;
 }
 
 /**
- * Makes all that pushes, pulls and brakes ready: gravity, elements that are on, friction of joints, and loose parts.
+ * Makes all that pushes, pulls and brakes ready: gravity, elements that are on or may be switched on, friction of joints,
+ * and loose parts.
  * An element whose formula is not among `formulas` does nothing.
  */
 export function compileEfforts(
   model: MechanismModel,
-  { cycleTime, formulas = new Map(), parts }: EffortInputs,
+  { cycleTime, formulas = new Map(), parts, switches }: EffortInputs,
 ): Effort[] {
   const { mechanism } = model;
   const efforts: Effort[] = [];
   const { gravity } = mechanism;
   if (gravity.on && gravity.magnitude > 0) efforts.push(gravityEffort(model));
   for (const element of mechanism.elements) {
-    if (element.on && element.kind !== 'stop') efforts.push(elementEffort(model, element, cycleTime, formulas));
+    if (element.kind === 'stop') continue;
+    if (switches?.has(element.id))
+      efforts.push(switchedEffort(elementEffort(model, element, cycleTime, formulas), switches));
+    else if (element.on) efforts.push(elementEffort(model, element, cycleTime, formulas));
   }
   for (const { joint, coordinate } of model.joints) {
     if (!coordinate || joint.kind === 'weld') continue;
@@ -101,6 +108,22 @@ export function compileEfforts(
   }
   for (const body of model.bodies) if (parts?.bodies.includes(body.id)) efforts.push(partsEffort(body, parts.schedule));
   return efforts;
+}
+
+/** An element that acts while it is switched on; its length is told all the time. */
+function switchedEffort(effort: Effort, switches: SwitchSchedule): Effort {
+  const { id, result } = effort;
+  let nowhere = new Float64Array();
+  return {
+    ...effort,
+    apply(state, f) {
+      if (switches.isOn(id, state.time)) return effort.apply(state, f);
+      if (nowhere.length < f.length) nowhere = new Float64Array(f.length);
+      effort.apply(state, nowhere);
+      result.force = result.power = result.energy = 0;
+      setVector(result, 0, 0);
+    },
+  };
 }
 
 /** What loose parts do to a body, taken down or yet to be. */

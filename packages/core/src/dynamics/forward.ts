@@ -15,7 +15,7 @@ import { DormandPrince, type Trial } from './dormand-prince';
 import { StickSlip } from './dry-friction';
 import { impel, JointPush } from './joint-push';
 import type { Effort } from './elements';
-import { firstStopPassed, type Resting } from './stops';
+import { firstStopPassed, stopsActing, type Resting } from './stops';
 
 /** What each drive is led to at a time: position, first and second derivative. */
 export type Leading = (time: number, out: { position: Float64Array; rate: Float64Array; change: Float64Array }) => void;
@@ -73,12 +73,14 @@ export class ForwardDynamics {
   private readonly friction: StickSlip;
   private readonly n: number;
 
+  /** @param acts whether a stop acts at a time in s: cues may switch some */
   constructor(
     model: MechanismModel,
     q: Positions,
     rows: readonly number[],
     efforts: readonly Effort[],
     leading: Leading,
+    private readonly acts: (stop: string, time: number) => boolean = () => true,
   ) {
     this.model = model;
     this.rows = rows;
@@ -309,7 +311,12 @@ export class ForwardDynamics {
 
   /** What a step just tried runs into first. */
   private metBy(trial: Trial): Met | null {
-    const stop = firstStopPassed(this.model.stops, this.state.q, trial.q, this.resting);
+    const stop = firstStopPassed(
+      stopsActing(this.model.stops, this.state.q, (id) => this.acts(id, this.time)),
+      this.state.q,
+      trial.q,
+      this.resting,
+    );
     if (stop || !this.friction.any) return stop;
     if (this.friction.hasHalted(trial.q, trial.v)) return 'halt';
     return this.friction.givesWay ? 'slip' : null;
@@ -382,6 +389,7 @@ export class ForwardDynamics {
   /** Lets go of stops that nothing presses against any more. */
   private release(): void {
     if (this.resting.length === 0) return;
+    this.resting = this.resting.filter(({ stop }) => !stop.switched || this.acts(stop.id, this.time));
     this.accelerate(this.time, this.state.q, this.state.v, this.state.a);
     this.resting = this.resting.filter(({ stop, side }) => side * this.lambda[stop.row]! >= 0);
   }

@@ -11,4 +11,5 @@ export {
 } from './elements';
 export { InverseDynamics, kineticEnergy } from './inverse';
 export { ForwardDynamics, ForwardError, type Leading } from './forward';
+export * from './switching';
 export * from './wrench';

@@ -35,3 +35,18 @@ export function firstStopPassed(
   }
   return hit;
 }
+
+/** Stops that act at a pose; one that was switched on behind its joint lets it back in first. */
+export function stopsActing(
+  stops: readonly ModelStop[],
+  q: Positions,
+  isOn: (stop: string) => boolean,
+): readonly ModelStop[] {
+  if (!stops.some(({ switched }) => switched)) return stops;
+  return stops.filter(({ id, switched, coordinate, min, max }) => {
+    if (!switched) return true;
+    if (!isOn(id)) return false;
+    const value = coordinate.value(q);
+    return (max === null || value <= max) && (min === null || value >= min);
+  });
+}

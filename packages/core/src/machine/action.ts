@@ -11,6 +11,14 @@ import type { Machine } from './schema';
 const axis = field(refTo('axis'), 'Axis');
 const speed = (quantity: Parameters<typeof field>[2]) => field(finite, 'Speed (0 stops)', quantity);
 const ramp = field(seconds, 'Ramp', { quantity: 'time' });
+/** How long what is switched lasts: then it goes back by itself, and the cue has ended. */
+const lasts = (what: string, when?: (thing: Thing) => boolean) =>
+  field(lasting.optional().meta({ description: `Time in s after which ${what}; left out: it stays so` }), 'For', {
+    quantity: 'time',
+    none: 'until it is changed',
+    ...(when && { when }),
+  });
+const runs = ({ speed: wanted }: Thing) => wanted !== 0;
 const gripper = field(refTo('gripper'), 'Gripper');
 
 /** A limit of a move that goes in no time of its own; the axis has its own where none is set. */
@@ -41,7 +49,13 @@ export const actionSchema = z.discriminatedUnion('do', [
     acceleration: limit('acceleration', 'Acceleration at most', hurries),
     jerk: limit('jerk', 'Jerk at most', (thing) => hurries(thing) && thing.law === null),
   }),
-  z.strictObject({ do: z.literal('speed'), axis, speed: speed({ quantity: ofAxis('velocity') }), ramp }),
+  z.strictObject({
+    do: z.literal('speed'),
+    axis,
+    speed: speed({ quantity: ofAxis('velocity') }),
+    ramp,
+    time: lasts('the drive is at rest again, its last ramp among it', runs),
+  }),
   z.strictObject({
     do: z.literal('cylinder'),
     axis: field(refTo('axis'), 'Cylinder', { only: ({ cylinder }) => cylinder !== null }),
@@ -52,6 +66,7 @@ export const actionSchema = z.discriminatedUnion('do', [
     belt: field(refTo('belt'), 'Belt', { only: ({ drive }) => (drive as Thing).by === 'speed' }),
     speed: speed({ quantity: 'velocity' }),
     ramp,
+    time: lasts('the belt is at rest again, its last ramp among it', runs),
   }),
   z.strictObject({
     do: z.literal('load'),
@@ -61,6 +76,13 @@ export const actionSchema = z.discriminatedUnion('do', [
       'Along the positive direction',
       { quantity: ofAxis('effort') },
     ),
+    time: lasts('the force is off again', ({ force }) => force !== 0),
+  }),
+  z.strictObject({
+    do: z.literal('switch'),
+    element: field(refTo('element'), 'Spring, damper, load or stop'),
+    to: field(z.enum(['on', 'off']), 'Is switched', { words: { on: 'On', off: 'Off' } }),
+    time: lasts('it is switched back'),
   }),
   z.strictObject({
     do: z.literal('engage'),
@@ -108,6 +130,9 @@ export function withAxis<T>({ machine, was }: Before, make: (id: string) => T): 
   return withFirst(own ? [own] : [], 'axis yet: add one in Build', make);
 }
 
+const forTime = (time: number | undefined, { units }: Machine) =>
+  time === undefined ? '' : ` for ${formatQuantity(time, 'time', units)}`;
+
 /** What cues can do, as the sheet offers it. */
 export const ACTIONS: Kinds<CueAction, 'do'> = {
   move: {
@@ -145,12 +170,12 @@ export const ACTIONS: Kinds<CueAction, 'do'> = {
   },
   speed: {
     label: 'Run a drive',
-    hint: 'At a speed, over a ramp; 0 stops it',
+    hint: 'At a speed, for a time or until it is stopped',
     first: (before) => withAxis(before, (id) => ({ do: 'speed', axis: id, speed: 0.1, ramp: 0.2 })),
-    words: ({ axis: id, speed: wanted, ramp: over }, machine) =>
+    words: ({ axis: id, speed: wanted, ramp: over, time }, machine) =>
       wanted === 0
         ? `${nameOf(machine.axes, id)} stops in ${formatQuantity(over, 'time', machine.units)}`
-        : `${nameOf(machine.axes, id)} at ${formatQuantity(wanted, kindsOfAxis(machine, id).velocity, machine.units)}`,
+        : `${nameOf(machine.axes, id)} at ${formatQuantity(wanted, kindsOfAxis(machine, id).velocity, machine.units)}${forTime(time, machine)}`,
   },
   belt: {
     label: 'Run a belt',
@@ -161,8 +186,8 @@ export const ACTIONS: Kinds<CueAction, 'do'> = {
         'belt with a speed of its own yet',
         (id) => ({ do: 'belt', belt: id, speed: 0.2, ramp: 0.1 }),
       ),
-    words: ({ belt, speed: wanted }, { loose, units }) =>
-      `${nameOf(loose.belts, belt)} ${wanted === 0 ? 'stops' : `at ${formatQuantity(wanted, 'velocity', units)}`}`,
+    words: ({ belt, speed: wanted, time }, machine) =>
+      `${nameOf(machine.loose.belts, belt)} ${wanted === 0 ? 'stops' : `at ${formatQuantity(wanted, 'velocity', machine.units)}${forTime(time, machine)}`}`,
   },
   take: {
     label: 'Take a part',
@@ -215,8 +240,20 @@ export const ACTIONS: Kinds<CueAction, 'do'> = {
     label: 'Switch a load',
     hint: 'A force on an axis from now on',
     first: (before) => withAxis(before, (id) => ({ do: 'load', axis: id, force: 10 })),
-    words: ({ axis: id, force }, machine) =>
-      `${formatQuantity(force, kindsOfAxis(machine, id).effort, machine.units)} on ${nameOf(machine.axes, id)}`,
+    words: ({ axis: id, force, time }, machine) =>
+      `${formatQuantity(force, kindsOfAxis(machine, id).effort, machine.units)} on ${nameOf(machine.axes, id)}${forTime(time, machine)}`,
+  },
+  switch: {
+    label: 'Switch an element',
+    hint: 'A spring, damper, force, torque or stop, on or off',
+    first: ({ machine }) =>
+      withFirst(machine.mechanism.elements, 'spring, damper, load or stop yet: draw one in Build', (id) => ({
+        do: 'switch',
+        element: id,
+        to: machine.mechanism.elements[0]!.on ? 'off' : 'on',
+      })),
+    words: ({ element, to, time }, machine) =>
+      `${nameOf(machine.mechanism.elements, element)} ${to}${forTime(time, machine)}`,
   },
   engage: {
     label: 'Engage',
@@ -250,17 +287,20 @@ offer(actionSchema, ACTIONS);
 export const actionWords = (action: CueAction, machine: Machine): string => wordsOf(ACTIONS, 'do', action, machine);
 
 /** What a cue is called by what it does, as long as nobody has given it a name. */
-export function cueNameFor(action: CueAction, machine: Pick<Machine, 'axes' | 'loose'>): string {
+export function cueNameFor(action: CueAction, machine: Pick<Machine, 'axes' | 'loose' | 'mechanism'>): string {
   const own =
     'axis' in action
       ? nameOf(machine.axes, action.axis)
       : action.do === 'belt'
         ? nameOf(machine.loose.belts, action.belt)
-        : '';
+        : action.do === 'switch'
+          ? nameOf(machine.mechanism.elements, action.element)
+          : '';
   switch (action.do) {
     case 'move':
       return `${own} moves`;
     case 'cylinder':
+    case 'switch':
       return `${own} ${action.to}`;
     case 'speed':
     case 'belt':

@@ -195,7 +195,7 @@ class Drawing {
         }));
       }
       case 'boolean':
-        return [{ as: 'switch', ...base, value: value as boolean, set: to }];
+        return [{ as: 'switch', ...base, value: value === true, set: to }];
       case 'string':
         return [
           {

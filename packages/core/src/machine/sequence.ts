@@ -78,6 +78,17 @@ export const cueSchema = z.strictObject({
     { quantity: 'number' },
   ),
   when: conditionSchema.nullable(),
+  waits: field(
+    z.boolean().optional().meta({
+      description:
+        'Whether a call that comes while the cue or what follows it still runs is kept, and starts it again when its row has ended',
+    }),
+    'Waits for the end of its row',
+    {
+      hint: 'A new call that comes while the row still runs is kept: the row starts again when it has ended',
+      when: (thing) => comesAfter(thing) === 0 && thing.when !== null,
+    },
+  ),
   delay: field(seconds, 'Delay', { quantity: 'time' }),
   times: field(
     z.int().min(1).max(100_000).nullable().meta({ description: 'How often at most in a run; null without end' }),
@@ -102,6 +113,14 @@ export const interlockSchema = z.strictObject({
     wide: true,
   }),
   during: conditionSchema,
+  stops: field(
+    z.boolean().optional().meta({
+      description:
+        'Whether it also stops axes and belts that these cues move already; they go on when it no longer holds',
+    }),
+    'Stops what runs',
+    { hint: 'What these cues move comes to rest as in an emergency stop, and goes on when it no longer holds' },
+  ),
   reason: field(z.string().max(200), 'Reason shown', { wide: true }),
 });
 
@@ -186,6 +205,11 @@ export function emptySequence(): Sequence {
     seed: 1,
     monitors: [],
   };
+}
+
+/** Springs, dampers, loads and stops that cues switch. */
+export function switchedElements({ sequence }: { sequence: Sequence }): Set<string> {
+  return new Set(sequence.cues.flatMap(({ on, action }) => (on && action.do === 'switch' ? [action.element] : [])));
 }
 
 /** The parts that a condition is built from, itself first. */

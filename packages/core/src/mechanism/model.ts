@@ -48,6 +48,8 @@ export interface ModelStop {
   min: number | null;
   max: number | null;
   restitution: number;
+  /** Whether anything may switch it on and off. */
+  switched: boolean;
 }
 
 /** A mechanism as equations. */
@@ -88,11 +90,13 @@ export class MechanismError extends Error {
 /**
  * Turns a mechanism into constraint equations over the poses of its bodies (Nikravesh; Haug).
  * @param driven joints that axes lead
+ * @param switched elements that anything may switch on and off: they take part though they begin off
  * @throws MechanismError where a path cannot be made
  */
 export function compileMechanism(
   mechanism: Mechanism,
   driven: readonly { axisId: string; joint: string }[] = [],
+  switched: ReadonlySet<string> = new Set(),
 ): MechanismModel {
   const bodies = mechanism.bodies.map((body, i): ModelBody => ({
     id: body.id,
@@ -220,13 +224,15 @@ export function compileMechanism(
   });
   const driveEnd = rows;
   const stops = mechanism.elements.flatMap((element): ModelStop[] => {
-    if (element.kind !== 'stop' || !element.on) return [];
+    if (element.kind !== 'stop' || !(element.on || switched.has(element.id))) return [];
     const held = joint(element.joint);
     if (!held?.coordinate) return [];
     const row = rows;
     add(driveConstraint(element.id, row, held.coordinate, pattern));
     const { id, name, min, max, restitution } = element;
-    return [{ id, name, joint: held, coordinate: held.coordinate, row, min, max, restitution }];
+    return [
+      { id, name, joint: held, coordinate: held.coordinate, row, min, max, restitution, switched: switched.has(id) },
+    ];
   });
   const scale = typicalLength(mechanism);
   const inertia = new Float64Array(size);

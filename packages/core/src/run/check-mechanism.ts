@@ -2,8 +2,16 @@ import { emptyCurvePoint, pathCorners } from '../geometry';
 import { senseOf, type MechanismModel } from '../mechanism';
 import type { MechanismFinding, MechanismRun } from './mechanism-run';
 
-/** What can be said about a run once it is there: limits passed, contacts lost, cycles that do not close. */
-export function checkMechanismRun(model: MechanismModel, run: MechanismRun, times: Float64Array): MechanismFinding[] {
+/**
+ * What can be said about a run once it is there: limits passed, contacts lost, cycles that do not close.
+ * @param acts whether a stop that is switched acts at a time in s
+ */
+export function checkMechanismRun(
+  model: MechanismModel,
+  run: MechanismRun,
+  times: Float64Array,
+  acts: (stop: string, time: number) => boolean,
+): MechanismFinding[] {
   const findings: MechanismFinding[] = [];
   const last = run.reached;
   findings.push(...wheelSteps(model, run, times));
@@ -15,7 +23,9 @@ export function checkMechanismRun(model: MechanismModel, run: MechanismRun, time
       [stop.max, 1],
     ] as const) {
       if (limit === null) continue;
-      const k = position.subarray(0, last).findIndex((value) => side * (value - limit) > slack);
+      const k = position
+        .subarray(0, last)
+        .findIndex((value, at) => side * (value - limit) > slack && (!stop.switched || acts(stop.id, times[at]!)));
       if (k >= 0)
         findings.push({
           code: 'past-stop',

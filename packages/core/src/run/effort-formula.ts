@@ -1,5 +1,5 @@
 import { compileFormula, FORCE, FormulaError, TORQUE, type Dimension } from '../formula';
-import type { Machine } from '../machine';
+import { switchedElements, type Machine } from '../machine';
 import {
   formulaBreaks,
   formulaOverTime,
@@ -43,14 +43,17 @@ export function effortFormula(text: string, wanted: Dimension, motions: MachineM
 
 /** Forces and torques of a mechanism that are given by formulas, ready to run; those that cannot be read are named. */
 export function elementFormulas(
-  { mechanism }: Machine,
+  machine: Machine,
   motions: MachineMotions,
 ): { values: Map<string, (time: number) => number>; edges: EffortFormula['edges']; findings: MechanismFinding[] } {
+  const { mechanism } = machine;
+  const switched = switchedElements(machine);
   const values = new Map<string, (time: number) => number>();
   const all: EffortFormula[] = [];
   const findings: MechanismFinding[] = [];
   for (const element of mechanism.elements) {
-    if (!element.on || !('course' in element) || element.course.kind !== 'formula') continue;
+    if (!(element.on || switched.has(element.id)) || !('course' in element) || element.course.kind !== 'formula')
+      continue;
     const made = effortFormula(element.course.text, element.kind === 'force' ? FORCE : TORQUE, motions);
     if (made.external) values.set(element.id, made.external);
     all.push(made);

@@ -57,7 +57,7 @@ export function runMechanism(
   samples.forEach(({ sign }, i) => {
     if (sign < 0) recorder.drives[i]!.effort.forEach((value, k, all) => (all[k] = -value));
   });
-  findings.push(...startVelocities(model, run), ...checkMechanismRun(model, run, times));
+  findings.push(...startVelocities(model, run), ...checkMechanismRun(model, run, times, system.acts));
   // What ended a simulated cycle is told, also where the run over it just gets by.
   const { failure } = system;
   if (failure && !findings.some(({ code }) => code === failure.code)) findings.push(failure);
@@ -214,12 +214,12 @@ function free(
   });
   const held = new Float64Array(model.rows);
   try {
-    const forward = new ForwardDynamics(model, start, rows, efforts, leading);
+    const forward = new ForwardDynamics(model, start, rows, efforts, leading, system.acts);
     // Where the simulated cycle could not go on, the run over it cannot either.
     const { failure } = system;
     const until = failure && 'time' in failure ? failure.time : Infinity;
     for (let k = 0; k < times.length && times[k]! <= until; k++) {
-      forward.advance(times[k]!);
+      forward.advance(besideJumps(times, k));
       forward.equations.jacobian(forward.state.q);
       recorder.take(k, forward.state, forward.lambda, forward.equations);
       forward.hold(held);

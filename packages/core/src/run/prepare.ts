@@ -1,4 +1,4 @@
-import type { Machine } from '../machine';
+import { switchedElements, type Machine } from '../machine';
 import {
   assemble,
   compileMechanism,
@@ -37,7 +37,7 @@ export function prepareMechanism(machine: Machine): PreparedMechanism | { findin
   const loose = ungroundedBodies(mechanism);
   let model: MechanismModel;
   try {
-    model = compileMechanism(mechanism, drivenJoints(machine));
+    model = compileMechanism(mechanism, drivenJoints(machine), switchedElements(machine));
   } catch (error) {
     if (!(error instanceof MechanismError)) throw error;
     return { findings: [{ code: 'broken', severity: 'error', text: error.message }], runs: false };

@@ -1,4 +1,11 @@
-import { compileEfforts, courseEdges, type Effort, type Leading, type WrenchSchedule } from '../dynamics';
+import {
+  compileEfforts,
+  courseEdges,
+  type Effort,
+  type Leading,
+  type SwitchSchedule,
+  type WrenchSchedule,
+} from '../dynamics';
 import { cycleTime, type Machine } from '../machine';
 import {
   copyOf,
@@ -69,6 +76,7 @@ export class MechanismSystem {
     private readonly machine: Machine,
     motions: MachineMotions,
     private readonly parts: PartsOnBodies | null = null,
+    readonly switches: SwitchSchedule | null = null,
   ) {
     const prepared = prepareMechanism(machine);
     const made = 'model' in prepared ? prepared : null;
@@ -83,6 +91,7 @@ export class MechanismSystem {
           cycleTime: cycleTime(machine),
           formulas: this.formulas.values,
           parts: parts ?? undefined,
+          switches: switches ?? undefined,
         })
       : [];
     const reversed = new Set(machine.axes.filter((axis) => axis.reversed).map(({ id }) => id));
@@ -93,6 +102,9 @@ export class MechanismSystem {
   get isFree(): boolean {
     return this.mobility !== null && this.mobility.remaining > 0;
   }
+
+  /** Whether a stop acts at a time in s. */
+  readonly acts = (stop: string, time: number): boolean => this.switches?.isOn(stop, time) ?? true;
 
   /** What acts, without parts on bodies that none ever touched. */
   actingEfforts(): readonly Effort[] {
@@ -150,7 +162,7 @@ export class MechanismSystem {
     const edges: number[] = [];
     const steps: number[] = [];
     for (const element of mechanism.elements)
-      if (element.on && (element.kind === 'force' || element.kind === 'torque')) {
+      if ((element.on || this.switches?.has(element.id)) && (element.kind === 'force' || element.kind === 'torque')) {
         const places = courseEdges(element.course, T, duration);
         edges.push(...places);
         // A place that stands twice is a jump.
@@ -169,8 +181,9 @@ export class MechanismSystem {
     // Where a formula is not smooth it may jump: both sides are sampled.
     const jumps = this.formulas.edges(motions, duration);
     const blows = this.parts?.schedule.edges(BEND) ?? [];
+    const switched = (this.switches?.times ?? []).filter((time) => time > 0 && time < duration);
     const quiet = this.parts?.schedule.edges(QUIET_BEND) ?? [];
-    return { edges: [...edges, ...jumps, ...blows], steps: [...steps, ...jumps], quiet };
+    return { edges: [...edges, ...jumps, ...blows, ...switched], steps: [...steps, ...jumps, ...switched], quiet };
   }
 }
 

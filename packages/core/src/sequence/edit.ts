@@ -276,13 +276,34 @@ function readyShift({ after, join }: Cue, id: string, by: number, acted: Readonl
   return ready(by) - ready(0);
 }
 
-/** A move or wait of another length. */
+/** What an action takes when it is stretched to a time; null where that is nothing of its own. */
+function stretched(action: CueAction, time: number): CueAction | null {
+  switch (action.do) {
+    case 'move':
+    case 'wait':
+    case 'switch':
+      return { ...action, time };
+    case 'speed':
+    case 'belt':
+      return action.speed === 0 ? { ...action, ramp: time } : { ...action, time };
+    case 'load':
+      return action.force === 0 ? null : { ...action, time };
+    case 'engage':
+    case 'leave':
+      return { ...action, over: time };
+    default:
+      return null;
+  }
+}
+
+/** Whether a cue takes another time by being stretched: a cylinder, say, takes what its throttles let it. */
+export const canStretch = ({ action }: Pick<Cue, 'action'>): boolean => stretched(action, 1) !== null;
+
+/** A cue whose action takes another time, s. */
 export function stretchCue(sequence: Sequence, id: string, time: number): Sequence {
   const cue = cueOf(sequence, id);
-  if (!cue || !(time > 0)) return sequence;
-  const { action } = cue;
-  if (action.do !== 'move' && action.do !== 'wait') return sequence;
-  return withCue(sequence, { ...cue, action: { ...action, time: roundTime(time) } });
+  const action = cue && time > 0 ? stretched(cue.action, roundTime(time)) : null;
+  return cue && action ? withCue(sequence, { ...cue, action }) : sequence;
 }
 
 const withCue = (sequence: Sequence, cue: Cue): Sequence => ({

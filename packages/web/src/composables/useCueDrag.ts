@@ -1,4 +1,4 @@
-import { formatQuantity, overtakes, shiftCue, stretchWith, type Cue, type CueMove } from '@yoke/core';
+import { canStretch, formatQuantity, overtakes, shiftCue, stretchWith, type Cue, type CueMove } from '@yoke/core';
 import { computed, ref, type Ref } from 'vue';
 import { useCues } from '@/stores/cues';
 import { useCursor } from '@/stores/cursor';
@@ -30,8 +30,17 @@ export function useCueDrag(secondsPerPixel: Readonly<Ref<number>>) {
     const stays = later.filter(({ by }) => Math.abs(by) <= 1e-9).map(({ cue }) => `${cue.name} stays`);
     return [...moved, ...stays].map((text) => `; ${text}`).join('');
   }
-  const stretch = (id: string, to: number, key: string) =>
+  function stretch(id: string, to: number, key: string): void {
+    const cue = cues.sequence?.cues.find((own) => own.id === id);
+    if (cue && !canStretch(cue)) {
+      asked.value = {
+        text: `${cue.name} takes no time of its own that could be stretched${cue.action.do === 'cylinder' ? ': its cylinder takes what its throttles let it, in Build' : ''}.`,
+        yes: null,
+      };
+      return;
+    }
     cues.edit('time of a cue', (s) => stretchWith(s, id, to, neighbours.value, cues.acted).sequence, key);
+  }
   /** Why a cue cannot be shifted further to the front. */
   const holds = (cue: Cue) =>
     cue.after.length === 0

@@ -56,8 +56,13 @@ export function useCueLanes(span: Readonly<Ref<TimeSpan>>, width: Readonly<Ref<n
   );
   const signals = computed(() => {
     const top = axes.value.length * ROW + 6;
-    return (cues.record?.signals ?? []).map((signal, i) => {
-      const sensor = cues.sequence?.sensors.find(({ id }) => id === signal.sensor);
+    const elements = machine.document?.mechanism.elements ?? [];
+    const nameOf = (list: readonly { id: string; name: string }[] | undefined, id: string) => list?.find((own) => own.id === id)?.name ?? ''; // prettier-ignore
+    const all = [
+      ...(cues.record?.signals ?? []).map((own) => ({ ...own, id: own.sensor, name: nameOf(cues.sequence?.sensors, own.sensor) })), // prettier-ignore
+      ...(cues.record?.switches ?? []).map((own) => ({ ...own, id: own.element, name: nameOf(elements, own.element) })),
+    ];
+    return all.map((signal, i) => {
       const y = top + i * SIGNAL;
       let on = signal.first;
       let d = `M${x(span.value.from).toFixed(1)} ${y + (on ? 4 : 15)}`;
@@ -68,10 +73,10 @@ export function useCueLanes(span: Readonly<Ref<TimeSpan>>, width: Readonly<Ref<n
         if (time < span.value.from) d = `M${x(span.value.from).toFixed(1)} ${y + (on ? 4 : 15)}`;
       });
       d += `H${x(span.value.to).toFixed(1)}`;
-      return { id: signal.sensor, name: sensor?.name ?? '', y, d };
+      return { id: signal.id, name: signal.name, y, d };
     });
   });
-  const height = computed(() => axes.value.length * ROW + (cues.record?.signals.length ?? 0) * SIGNAL + 16);
+  const height = computed(() => axes.value.length * ROW + signals.value.length * SIGNAL + 16);
 
   /** Place of an event in the drawing; null where what it is on is not drawn. */
   function placeOf({ time, on }: Spot): { x: number; y: number } | null {

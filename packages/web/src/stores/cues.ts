@@ -2,6 +2,7 @@ import {
   applyVariant,
   axisTimes,
   chainOf,
+  cycleTimes as cycleTimesOf,
   explainCycleFinding,
   explainSheetFinding,
   letCuesLead,
@@ -97,7 +98,7 @@ export const useCues = defineStore('cues', () => {
       map.set(move.cue, { from: move.from, to: move.to, start: positionAt(move.axis, move.from) });
     }
     for (const cue of sequence.value?.cues ?? [])
-      if (!map.has(cue.id) && cue.action.do === 'wait') {
+      if (!map.has(cue.id) && 'time' in cue.action && typeof cue.action.time === 'number') {
         const event = record.value?.events.find(({ kind, subject }) => kind === 'acts' && subject === cue.id);
         if (event) map.set(cue.id, { from: event.time, to: event.time + cue.action.time, start: 0 });
       }
@@ -114,10 +115,7 @@ export const useCues = defineStore('cues', () => {
   const times = computed(() =>
     record.value && chain.value ? axisTimes(record.value.moves, chain.value.start, chain.value.end) : [],
   );
-  const cycleTimes = computed(() => {
-    const starts = record.value?.cycles ?? [];
-    return starts.slice(1).map((time, i) => time - starts[i]!);
-  });
+  const cycleTimes = computed(() => (record.value ? cycleTimesOf(record.value) : []));
 
   const aside = useAside();
   const sheetFindings = shallowRef<SheetFinding[]>([]);

@@ -36,6 +36,8 @@ const parts = computed(() => {
     missed: gone.filter(({ sink }) => sink === null || missing.has(sink)).length,
   };
 });
+/** Cycles of the run, the last one too where it was over with its last cue. */
+const cycles = computed(() => Math.max(0, (cues.record?.cycles.length ?? 0) - 1));
 const nameOf = (id: string) => cues.sequence?.cues.find((c) => c.id === id)?.name ?? id;
 function show(time: number, subject: string): void {
   cursor.stopAt(time);
@@ -50,9 +52,9 @@ function show(time: number, subject: string): void {
         <dt>Run</dt>
         <dd>{{ q(cues.record.duration) }}</dd>
       </div>
-      <div v-if="cues.cycleTimes.length > 0">
+      <div v-if="cycles > 0">
         <dt>Cycles</dt>
-        <dd>{{ cues.cycleTimes.length }}</dd>
+        <dd>{{ cycles }}</dd>
       </div>
       <div v-if="mean !== null">
         <dt>Mean cycle</dt>
@@ -95,12 +97,14 @@ function show(time: number, subject: string): void {
       <h3>
         The chain that holds
         <select
-          v-if="cues.cycleTimes.length > 1"
-          :value="cues.cycleShown ?? cues.cycleTimes.length - 1"
+          v-if="cycles > 1"
+          :value="cues.cycleShown ?? cycles - 1"
           aria-label="Cycle looked at"
           @change="cues.cycleShown = Number(($event.target as HTMLSelectElement).value)"
         >
-          <option v-for="(_, i) in cues.cycleTimes" :key="i" :value="i">cycle {{ i + 1 }}</option>
+          <option v-for="n in cycles" :key="n" :value="n - 1">
+            cycle {{ n }}{{ n === cycles && cues.record.lastByRow ? ', to its last cue' : '' }}
+          </option>
         </select>
         <template v-else>the cycle</template>, {{ q(total) }}
       </h3>

@@ -56,7 +56,7 @@ const deleteProblem = computed(() => {
       :placeholder="cue.after.length > 0 ? 'at once' : 'at the start'"
       :commit="(v) => set('condition', (c) => void (c.when = v))"
     />
-    <SchemaFields :fields="some('delay', 'times', 'priority')" :change />
+    <SchemaFields :fields="some('waits', 'delay', 'times', 'priority')" :change />
     <hr class="wide" />
     <ActionFields class="wide" :cue />
     <hr class="wide" />
