@@ -46,6 +46,8 @@ export interface RunRow extends Model<InferAttributes<RunRow>, InferCreationAttr
   document: string;
   hash: string;
   revision: number;
+  /** Time of its cycle as the page found it, s. */
+  cycleTime: CreationOptional<number | null>;
   createdAt: CreationOptional<Date>;
   updatedAt: CreationOptional<Date>;
 }
@@ -162,6 +164,7 @@ export async function openDatabase(settings: DatabaseSettings): Promise<Database
     document: long(),
     hash: { type: DataTypes.STRING(64) },
     revision: int(),
+    cycleTime: { type: DataTypes.DOUBLE, allowNull: true },
     ...dates(),
   });
   const motors = sequelize.define<MotorRow>(

@@ -163,4 +163,13 @@ export const migrations: InputMigrations<QueryInterface> = [
       await tables.dropTable('results');
     },
   },
+  {
+    name: '006-cycle-time-of-runs',
+    async up({ context: tables }) {
+      await addColumns(tables, 'runs', { cycleTime: { type: DataTypes.DOUBLE, allowNull: true } });
+    },
+    async down({ context: tables }) {
+      await tables.removeColumn('runs', 'cycleTime');
+    },
+  },
 ];

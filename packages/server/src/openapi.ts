@@ -167,7 +167,11 @@ export function openApi() {
             content: json({
               type: 'object',
               required: ['name', 'document'],
-              properties: { name: { type: 'string' }, document: ref('Machine') },
+              properties: {
+                name: { type: 'string' },
+                cycleTime: { type: 'number', description: 'Time of its cycle as it came out, s' },
+                document: ref('Machine'),
+              },
             }),
           },
           responses: {

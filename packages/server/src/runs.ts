@@ -11,10 +11,11 @@ import type { RunResults } from './results';
 /** Most runs kept of one machine. */
 const MOST_RUNS = 50;
 
-const listed = ({ id, name, revision, createdAt }: RunRow): KeptRun => ({
+const listed = ({ id, name, revision, cycleTime, createdAt }: RunRow): KeptRun => ({
   id,
   name,
   revision,
+  cycleTime,
   createdAt: createdAt.toISOString(),
 });
 
@@ -28,7 +29,7 @@ export function runRoutes({ sequelize, machines, runs }: Database, results?: Run
     const machine = await machines.findByPk(request.params.id, { attributes: ['id', 'deletedAt'] });
     if (!machine || machine.deletedAt !== null) throw noMachine();
     const rows = await runs.findAll({
-      attributes: ['id', 'name', 'revision', 'createdAt'],
+      attributes: ['id', 'name', 'revision', 'cycleTime', 'createdAt'],
       where: { machineId: machine.id },
       order: [['createdAt', 'ASC']],
     });
@@ -46,7 +47,9 @@ export function runRoutes({ sequelize, machines, runs }: Database, results?: Run
 
   routes.post('/', jsonText, async (request: Request<{ id: string }>, response: Response) => {
     const { document: read, rest, beyondBudget } = await readBodyWith(request.body, 'document');
-    const { name } = rest;
+    const { name, cycleTime = null } = rest;
+    if (cycleTime !== null && !(typeof cycleTime === 'number' && cycleTime > 0 && cycleTime <= 1e6))
+      throw new HttpProblem(422, 'Not a valid run', 'cycleTime must be a number of seconds, or be left out.');
     if (typeof name !== 'string' || name.trim() === '' || name.length > 80)
       throw new HttpProblem(422, 'Not a valid run', 'A run needs a name of 1 to 80 characters.');
     const id = idOf(request);
@@ -70,7 +73,7 @@ export function runRoutes({ sequelize, machines, runs }: Database, results?: Run
       const { text: document, hash } = read;
       const { revision } = machine;
       return runs
-        .create({ id, machineId: machine.id, name: name.trim(), document, hash, revision }, { transaction })
+        .create({ id, machineId: machine.id, name: name.trim(), document, hash, revision, cycleTime }, { transaction })
         .catch((error: unknown) => {
           if (error instanceof UniqueConstraintError)
             throw new HttpProblem(409, 'Used already', 'This Idempotency-Key was used for another run.');

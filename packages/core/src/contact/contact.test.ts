@@ -2,7 +2,7 @@ import { beltAlong, boxKind } from '../../test/loose';
 import fc from 'fast-check';
 import { emptyMechanism, type Loose } from '../machine';
 import { scene, still } from '../../test/scene';
-import { everydayPair, loadContact, LooseWorld, partMass, partPieces } from '.';
+import { everydayDensity, everydayPair, loadContact, LooseWorld, partMass, partPieces } from '.';
 
 const g = 9.80665;
 const no = () => 0;
@@ -303,6 +303,16 @@ describe('shapes and materials', () => {
       0.06,
       9,
     );
+  });
+
+  test('what says no density has that of its material, whatever it changes to', () => {
+    const mass = { given: 'shape', thickness: 0.01 } as const;
+    const of = (density: number) =>
+      partMass({ ...kind('hull'), mass, material: 'peat' }, [{ id: 'peat', name: 'peat', density }]).mass;
+    expect(of(400)).toBeCloseTo(0.006 * 0.01 * 400, 12);
+    expect(of(800)).toBeCloseTo(2 * of(400), 12);
+    expect(everydayDensity('Steel')).toBe(7850);
+    expect(everydayDensity('velvet')).toBeNull();
   });
 
   test('a full ball has 2/5 m r²', () => {

@@ -46,3 +46,23 @@ export function everydayPair(a: string, b: string): EverydayPair | null {
   const like = (x: string, y: string) => x.trim().toLowerCase() === y.toLowerCase();
   return EVERYDAY_PAIRS.find((p) => (like(a, p.a) && like(b, p.b)) || (like(a, p.b) && like(b, p.a))) ?? null;
 }
+
+/** Densities of everyday materials by their names, kg/m³ (handbook values, rounded; soils and board as commonly used). */
+const EVERYDAY_DENSITIES: Readonly<Record<string, number>> = {
+  steel: 7850,
+  aluminium: 2700,
+  brass: 8400,
+  glass: 2500,
+  rubber: 1200,
+  polyethylene: 950,
+  polyamide: 1140,
+  acetal: 1410,
+  wood: 600,
+  plywood: 700,
+  cardboard: 700,
+  'damp soil': 1400,
+  peat: 400,
+};
+
+/** Density of a material by its name in kg/m³, or null where the table has none. */
+export const everydayDensity = (name: string): number | null => EVERYDAY_DENSITIES[name.trim().toLowerCase()] ?? null;

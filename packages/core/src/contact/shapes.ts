@@ -8,7 +8,7 @@ import {
   type Point2,
   type RoundShape,
 } from '../geometry';
-import type { Body, MassProperties, PartKind } from '../machine';
+import { densityOf, type Body, type MassProperties, type Material, type PartKind } from '../machine';
 
 const anticlockwise = (corners: readonly Point2[]): Point2[] => {
   const twice = corners.reduce((sum, [x, y], i) => {
@@ -46,18 +46,21 @@ export function partArea({ shape }: Pick<PartKind, 'shape'>): AreaProperties {
 
 /**
  * Mass (kg), centre of mass (m) and inertia (kg·m²) of a kind of part: from its drawn area and thickness, from a typed
- * mass spread evenly over the area, or as a full ball (2/5 m r²).
+ * mass spread evenly over the area, or as a full ball (2/5 m r²). What says no density has that of its material.
  */
-export function partMass(kind: Pick<PartKind, 'shape' | 'mass'>): MassProperties {
+export function partMass(
+  kind: Pick<PartKind, 'shape' | 'mass'> & { material?: string },
+  materials: readonly Material[] = [],
+): MassProperties {
+  const density = densityOf(kind, materials) ?? 0;
   const { area, centre, polar } = partArea(kind);
   const { mass } = kind;
   if (mass.given === 'ball' && kind.shape.kind === 'circle') {
     const r = kind.shape.radius;
-    const m = (4 / 3) * Math.PI * r ** 3 * mass.density;
+    const m = (4 / 3) * Math.PI * r ** 3 * density;
     return { mass: m, centre, inertia: 0.4 * m * r * r };
   }
-  const perArea =
-    mass.given === 'typed' ? mass.mass / area : mass.given === 'shape' ? mass.thickness * mass.density : 0;
+  const perArea = mass.given === 'typed' ? mass.mass / area : mass.given === 'shape' ? mass.thickness * density : 0;
   return { mass: perArea * area, centre, inertia: perArea * polar };
 }
 

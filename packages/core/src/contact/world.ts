@@ -73,7 +73,7 @@ export class LooseWorld {
         const pieces = named(`The part “${kind.name}”`, () => partPieces(kind));
         if (!(partArea(kind).area > LEAST_AREA))
           throw new ContactError(`The part “${kind.name}” has no area: move its corners apart.`);
-        return [kind.id, { pieces, mass: partMass(kind), size: reachOf(pieces) }];
+        return [kind.id, { pieces, mass: partMass(kind, loose.materials), size: reachOf(pieces) }];
       }),
     );
     this.groups = contactGroups(loose, frictionScale, (material) =>

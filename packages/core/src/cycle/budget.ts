@@ -100,6 +100,7 @@ export function runCost(machine: Machine): RunCost {
     (loose.sources.length > 0 ||
       loose.platforms.length > 0 ||
       sequence.monitors.length > 0 ||
+      (sequence.spacings?.length ?? 0) > 0 ||
       sequence.sensors.some(({ sensing }) => STEPPED.has(sensing.kind)));
   const steps = stepped ? Math.ceil(time / loose.step) : 0;
   const parts = Math.round(partsOf(machine, time));

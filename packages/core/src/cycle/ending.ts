@@ -1,6 +1,6 @@
-import type { Monitor } from '../machine';
 import type { CycleEnd } from './events';
 import type { EventLog } from './log';
+import type { Watched } from './monitors';
 
 /** Events and parts that a run may come to: more is no machine, and would fill the memory. */
 const MOST_EVENTS = 400_000;
@@ -38,7 +38,7 @@ export class Ending {
   }
 
   /** A clearance is watched and was less than it may be. */
-  tooClose(monitor: Monitor, time: number): void {
+  tooClose(monitor: Watched, time: number): void {
     const event = this.log.add(time, 'monitor', monitor.id, [0], { value: monitor.least });
     const code = monitor.least > 0 ? 'clearance' : 'interference';
     this.log.find({ code, severity: 'error', time, subjects: [monitor.id, monitor.a, monitor.b] });

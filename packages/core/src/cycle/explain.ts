@@ -32,13 +32,14 @@ export class CycleNames {
     return this.named(this.machine.loose.grippers, id);
   }
   body(id: string): string {
-    return id === GROUND ? 'ground' : this.named(this.machine.mechanism.bodies, id);
+    return id === GROUND ? 'ground' : this.named([...this.machine.mechanism.bodies, ...this.machine.axes], id);
   }
   interlock(id: string): string {
     return this.named(this.machine.sequence.interlocks, id);
   }
   monitor(id: string): string {
-    return this.named(this.machine.sequence.monitors, id);
+    const { monitors, spacings = [] } = this.machine.sequence;
+    return this.named([...monitors, ...spacings], id);
   }
   part(number: number | undefined): string {
     return number === undefined ? 'a part' : `part ${number + 1}`;

@@ -17,7 +17,7 @@ import { Director } from './director';
 import type { CycleEnd } from './events';
 import { Ending } from './ending';
 import { EventLog } from './log';
-import { ClearanceWatch } from './monitors';
+import { watchesOf, type ClearanceWatch } from './monitors';
 import { PartForces, pushableBodies } from './part-forces';
 import { PartsFlow } from './parts-flow';
 import { Pauses } from './pauses';
@@ -118,7 +118,7 @@ export class HybridRun {
       changed: (time) => this.image.evolveAt(time),
       partGone: (sink, time, event) => this.sensors.partGone(sink, time, event),
     });
-    this.watches = sequence.monitors.map((monitor) => new ClearanceWatch(monitor, machine));
+    this.watches = watchesOf(machine, (axis, time) => this.axes.at(axis, time).position);
     const delay = options.sensorDelay ?? 0;
     const drawn = scatters.get('sensors')!;
     this.signals = new Signals(sequence.sensors, delay > 0 ? () => drawn.uniform() * delay : undefined);

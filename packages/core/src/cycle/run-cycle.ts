@@ -16,6 +16,7 @@ export function hasCycle({ sequence, loose, axes }: Pick<Machine, 'sequence' | '
     sequence.cues.length > 0 ||
     sequence.sensors.length > 0 ||
     sequence.monitors.length > 0 ||
+    (sequence.spacings?.length ?? 0) > 0 ||
     loose.sources.length > 0 ||
     axes.some(movedByCues)
   );

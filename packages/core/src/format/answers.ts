@@ -25,7 +25,16 @@ export const machineSummarySchema = machineShownSchema.extend({
 export type MachineSummary = z.infer<typeof machineSummarySchema>;
 
 /** A run that was kept; the document it is computed from is read when it is wanted. */
-export const keptRunSchema = z.object({ id: z.uuid(), name: z.string(), revision: z.int(), createdAt: time });
+export const keptRunSchema = z.object({
+  id: z.uuid(),
+  name: z.string(),
+  revision: z.int(),
+  cycleTime: z
+    .number()
+    .nullable()
+    .meta({ description: 'Time of its cycle as it came out when it was kept, s; null where that is not known' }),
+  createdAt: time,
+});
 export type KeptRun = z.infer<typeof keptRunSchema>;
 
 /** Many runs on the server, as far as they are. */

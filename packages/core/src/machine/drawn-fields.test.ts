@@ -109,6 +109,7 @@ function oneOfEach(machine: Machine): ReturnType<typeof drawn> {
 /** A machine that has one of everything. */
 function rich(): Machine {
   const machine = demo('seedling-transplanter.yoke.json');
+  machine.mechanism.elements.push({ kind: 'torque', id: 'tt', name: 'Torque', on: false, body: machine.mechanism.bodies[0]!.id, course: { kind: 'constant', value: 1 } }); // prettier-ignore
   machine.sequence.flags.push({ id: 'ff', name: 'Flag', set: false });
   machine.sequence.sensors.push({ id: 'cc', name: 'Count of cues', sensing: { kind: 'count', of: { what: 'cue', cue: machine.sequence.cues[0]!.id }, value: 3 }, hysteresis: 0, onDelay: 0, offDelay: 0, filter: 0, inverted: false }); // prettier-ignore
   return machine;

@@ -195,7 +195,14 @@ class Drawing {
         }));
       }
       case 'boolean':
-        return [{ as: 'switch', ...base, value: value === true, set: to }];
+        return [
+          {
+            as: 'switch',
+            ...base,
+            value: value === true,
+            set: (on) => to(on || empty !== 'left out' ? on : undefined),
+          },
+        ];
       case 'string':
         return [
           {

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { field, type Thing } from './field';
-import { offer, type Offers } from './kinds';
+import { offer, type Before, type Offers } from './kinds';
 import { density, finite, id, name, notNegative, point, positive, seconds, size, unique, type Say } from './parts';
 import { refTo } from './refer';
 
@@ -12,7 +12,14 @@ const thickness = field(size, 'Thickness', length);
 const from = ['From x', 'From y'] as const;
 const to = ['To x', 'To y'] as const;
 
-const materialSchema = z.strictObject({ id, name });
+export const materialSchema = z.strictObject({
+  id,
+  name,
+  density: field(density.optional().meta({ description: 'kg/m³; what is made of it has it' }), 'Density', {
+    quantity: 'density',
+    none: 'not said',
+  }),
+});
 
 const pair = z.strictObject({
   id,
@@ -76,7 +83,10 @@ const SHAPES: Offers<z.infer<typeof partShape>, 'kind'> = {
 offer(partShape, SHAPES);
 
 const inKilograms = { quantity: 'mass' } as const;
-const ofMaterial = field(density.meta({ description: 'kg/m³' }), 'Density', { quantity: 'density' });
+const ofMaterial = field(density.optional().meta({ description: 'kg/m³; left out: that of its material' }), 'Density', {
+  quantity: 'density',
+  none: 'as its material',
+});
 const partMass = z.discriminatedUnion('given', [
   z.strictObject({
     given: z.literal('typed'),
@@ -92,14 +102,18 @@ const partMass = z.discriminatedUnion('given', [
     .meta({ description: 'Circle only: the mass and inertia of a full ball' }),
 ]);
 
+/** A density of its own only where the material has none. */
+const densityFor = ({ machine, was }: Before): { density?: number } =>
+  machine.loose.materials.find(({ id: own }) => own === was.material)?.density === undefined ? { density: 1000 } : {};
+
 const MASSES: Offers<z.infer<typeof partMass>, 'given'> = {
   typed: { label: 'typed', first: () => ({ given: 'typed', mass: 0.2 }) },
-  shape: { label: 'from its shape', first: () => ({ given: 'shape', thickness: 0.02, density: 1000 }) },
+  shape: { label: 'from its shape', first: (before) => ({ given: 'shape', thickness: 0.02, ...densityFor(before) }) },
   ball: {
     label: 'of a full ball',
-    first: ({ was }) =>
-      (was.shape as Thing | undefined)?.kind === 'circle'
-        ? { given: 'ball', density: 1000 }
+    first: (before) =>
+      (before.was.shape as Thing | undefined)?.kind === 'circle'
+        ? { given: 'ball', ...densityFor(before) }
         : 'Only a circle: a ball is one.',
   },
 };
@@ -351,6 +365,15 @@ export function emptyLoose(): Loose {
 export const isPair = (pairOf: Pick<MaterialPair, 'a' | 'b'>, a: string, b: string): boolean =>
   (pairOf.a === a && pairOf.b === b) || (pairOf.a === b && pairOf.b === a);
 
+/** Density of a kind of part in kg/m³: its own, or that of its material; null where neither is said. */
+export function densityOf(
+  { mass, material: of }: Pick<PartKind, 'mass'> & { material?: string },
+  materials: readonly Material[],
+): number | null {
+  const own = mass.given === 'typed' ? undefined : mass.density;
+  return own ?? materials.find(({ id: known }) => known === of)?.density ?? null;
+}
+
 /** Checks the loose parts beside what they name; problems are told with their place in the document. */
 export function checkLoose(loose: Loose, say: Say): void {
   const lists = [
@@ -372,6 +395,8 @@ export function checkLoose(loose: Loose, say: Say): void {
       say(['loose', 'pairs', i], 'names a pair of materials that stands above it already');
   });
   loose.kinds.forEach((kind, i) => {
+    if (kind.mass.given !== 'typed' && densityOf(kind, loose.materials) === null)
+      say(['loose', 'kinds', i, 'mass', 'density'], `is needed: the material of “${kind.name}” says none`);
     if (kind.mass.given === 'ball' && kind.shape.kind !== 'circle')
       say(['loose', 'kinds', i, 'mass', 'given'], `is “ball”, but “${kind.name}” is no circle`);
   });

@@ -140,6 +140,24 @@ export const monitorSchema = z.strictObject({
   stop: field(z.boolean().meta({ description: 'Whether the run stops there' }), 'Stops the run'),
 });
 
+/** A carriage on a line, which another one on it must not come near. */
+const isLinear = ({ kind }: Thing) => kind === 'linear';
+export const spacingSchema = z.strictObject({
+  id,
+  name,
+  a: field(refTo('axis'), 'Between', { only: isLinear }),
+  b: field(refTo('axis'), 'and, beyond it', { only: isLinear }),
+  apart: field(
+    finite.meta({
+      description: 'Clear distance from a to b, along their positive direction, where both stand at 0, m',
+    }),
+    'Apart where both are at 0',
+    { quantity: 'length', hint: 'Clear distance from the one to the other along their common line' },
+  ),
+  least: field(notNegative.meta({ description: 'Least clear distance, m' }), 'At least', { quantity: 'length' }),
+  stop: field(z.boolean().meta({ description: 'Whether the run stops there' }), 'Stops the run'),
+});
+
 /** Sensors, cues and what watches over them: the discrete half of a machine. SI units. */
 export const sequenceSchema = z.strictObject({
   sensors: z.array(sensorSchema).max(200),
@@ -184,12 +202,18 @@ export const sequenceSchema = z.strictObject({
     { quantity: 'number' },
   ),
   monitors: z.array(monitorSchema).max(60),
+  spacings: z
+    .array(spacingSchema)
+    .max(60)
+    .optional()
+    .meta({ description: 'Axes that run on one line and must not come too near each other' }),
 });
 
 export type Sequence = z.infer<typeof sequenceSchema>;
 export type Cue = Sequence['cues'][number];
 export type Interlock = Sequence['interlocks'][number];
 export type Monitor = Sequence['monitors'][number];
+export type AxisSpacing = z.infer<typeof spacingSchema>;
 export type Flag = Sequence['flags'][number];
 
 /** Nothing seen and nothing told. */
@@ -238,7 +262,11 @@ export function conditionTrouble(condition: Condition): string | null {
 }
 
 /** Checks sensors and cues beside what they name; problems are told with their place in the document. */
-export function checkSequence(sequence: Sequence, axes: readonly { id: string; cylinder: unknown }[], say: Say): void {
+export function checkSequence(
+  sequence: Sequence,
+  axes: readonly { id: string; kind: string; cylinder: unknown }[],
+  say: Say,
+): void {
   const at = (path: PropertyKey[], message: string) => say(['sequence', ...path], message);
   for (const list of ['sensors', 'flags', 'cues', 'interlocks', 'monitors'] as const) {
     unique(sequence[list] as { id: string }[], 'id', ['sequence', list], say);
@@ -261,6 +289,15 @@ export function checkSequence(sequence: Sequence, axes: readonly { id: string; c
   });
   sequence.interlocks.forEach(({ during }, i) => condition(during, ['interlocks', i, 'during']));
   condition(sequence.emergency.when, ['emergency', 'when']);
+  const { spacings = [] } = sequence;
+  unique(spacings, 'id', ['sequence', 'spacings'], say);
+  unique(spacings, 'name', ['sequence', 'spacings'], say);
+  spacings.forEach((spacing, i) => {
+    if (spacing.a === spacing.b) at(['spacings', i, 'b'], 'must name another axis than a');
+    for (const key of ['a', 'b'] as const)
+      if (axes.find(({ id: own }) => own === spacing[key])?.kind === 'rotary')
+        at(['spacings', i, key], 'names a rotary axis: only what goes along a line keeps a distance');
+  });
   sequence.monitors.forEach((m, i) => {
     if (m.a === m.b) at(['monitors', i, 'b'], 'must name another body than a');
   });

@@ -26,7 +26,7 @@ function signalSamples(signals: Run['signals'], sensor: string, times: Float64Ar
 }
 
 /** What kind of thing a channel of a mechanism belongs to. */
-export type ChannelGroup = 'body' | 'point' | 'joint' | 'drive' | 'element' | 'energy' | 'signal';
+export type ChannelGroup = 'axis' | 'part' | 'body' | 'point' | 'joint' | 'drive' | 'element' | 'energy' | 'signal';
 
 /** One quantity of a mechanism's run: of what, called what, in which unit. */
 export interface MechanismChannel {
@@ -151,6 +151,8 @@ export function mechanismSamples(
   if (!run) return undefined;
   const [group, key, quantity] = id.split(':') as [ChannelGroup, string, string];
   switch (group) {
+    case 'axis':
+    case 'part':
     case 'signal':
       return undefined;
     case 'energy':

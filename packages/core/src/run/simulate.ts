@@ -131,6 +131,9 @@ export interface PlainRun {
   withRotors(rotors: RotorInertias): Run;
 }
 
+/** Samples at most of a run in which nothing but loose parts move. */
+const MOST_EMPTY = 20_000;
+
 /** Runs one cycle of all axes of a machine and of its mechanism. A machine with neither gives a run without channels. */
 export function simulate(machine: Machine, { rotors, ...options }: RunOptions = {}): Run {
   const { run, withRotors } = simulatePlain(machine, options);
@@ -150,8 +153,11 @@ export function simulatePlain(machine: Machine, { found, progress }: Omit<RunOpt
   const motions = models.map((model) => model.motion);
   const system = found ? found.system : hasMechanism(machine) ? new MechanismSystem(machine, made) : null;
   if (motions.length === 0 && !system) {
-    const empty = { times: new Float64Array(), axes: [], mechanism: null, findings: [] };
-    const run: Run = { cycleTime: duration, step: duration, proposedStep: duration, ...empty };
+    // Loose parts alone: their steps, as far as there is a use for so many.
+    const step = found ? Math.max(machine.loose.step, duration / MOST_EMPTY) : duration;
+    const count = found ? Math.round(duration / step) : 0;
+    const times = Float64Array.from({ length: count > 0 ? count + 1 : 0 }, (_, k) => (duration * k) / count);
+    const run: Run = { cycleTime: duration, step, proposedStep: step, times, axes: [], mechanism: null, findings: [] };
     return { run, withRotors: () => run };
   }
   const findings: RunFinding[] = [];

@@ -127,7 +127,10 @@ export const api = {
     const run = (await (await call(`machines/${machineId}/runs/${id}`)).json()) as { document: Machine };
     return run.document;
   },
-  async keepRun(machineId: string, run: { name: string; document: Machine }): Promise<KeptRun> {
+  async keepRun(
+    machineId: string,
+    run: { name: string; document: Machine; cycleTime: number | null },
+  ): Promise<KeptRun> {
     return (await change(`machines/${machineId}/runs`, json('POST', run, keyed()))).json() as Promise<KeptRun>;
   },
   async forgetRun(machineId: string, id: string): Promise<void> {

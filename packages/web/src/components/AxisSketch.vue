@@ -3,7 +3,8 @@ import { AXIS_KINDS, formatQuantity, planKnees, type Axis } from '@yoke/core';
 import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { axisColour } from '@/lib/axis-look';
-import { useMachine } from '@/stores';
+import { useTooClose } from '@/composables/useTooClose';
+import { useMachine, useRun } from '@/stores';
 import LinearSketch from './LinearSketch.vue';
 import RotarySketch from './RotarySketch.vue';
 
@@ -18,6 +19,11 @@ const props = defineProps<{
   largestVelocity?: number;
 }>();
 const machine = useMachine();
+const results = useRun();
+const { close, words: tooClose } = useTooClose(
+  () => results.document,
+  () => results.record,
+);
 const box = ref<HTMLElement>();
 const { width, height } = useElementSize(box);
 
@@ -50,11 +56,23 @@ const shown = computed(() => formatQuantity(props.position, AXIS_KINDS[props.axi
       :label="shown"
       :units="machine.units"
     />
+    <p v-if="close.includes(axis.id)" class="close" role="status">{{ tooClose }}</p>
   </div>
 </template>
 
 <style scoped>
+.close {
+  position: absolute;
+  right: 8px;
+  top: 6px;
+  padding: 1px 8px;
+  border-radius: var(--radius);
+  background: var(--bad-soft);
+  color: var(--bad);
+  font-size: 12.5px;
+}
 .sketch {
+  position: relative;
   height: 100%;
   min-height: 0;
   overflow: hidden;

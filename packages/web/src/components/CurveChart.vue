@@ -69,6 +69,8 @@ const canvas = ref<HTMLCanvasElement>();
 let chart: ChartType<'line'> | undefined;
 let drawn: CurveMarks = { limit: undefined, marks: [], points: [], colours: curveColours() };
 const pressedAt = ref<number>();
+/** All points of each curve: what a dataset gives back is what is left of them where they are more than pixels. */
+let pointLists: Point[][] = [];
 
 /** Puts values into points that exist already where their number fits: an edit a frame must not make garbage. */
 function fillPoints(points: Point[], times: Float64Array, values: Float64Array): Point[] {
@@ -108,8 +110,9 @@ function draw(): void {
     datasets[i].label = curve.label;
     datasets[i].borderColor = style.getPropertyValue(curve.colour).trim();
     datasets[i].borderDash = curve.dashed ? [5, 3] : [];
-    datasets[i].data = fillPoints(datasets[i].data as Point[], props.times, curve.values);
+    datasets[i].data = pointLists[i] = fillPoints(pointLists[i] ?? [], props.times, curve.values);
   });
+  pointLists = pointLists.slice(0, props.curves.length);
   const { scales } = chart.options;
   Object.assign(scales!.x!, {
     min: props.span?.from ?? cursor.zoom?.from ?? 0,
@@ -206,6 +209,8 @@ onMounted(() => {
       },
       plugins: {
         legend: { display: false },
+        // No peak is lost between pixels.
+        decimation: { enabled: true, algorithm: 'min-max' },
         tooltip: { enabled: false },
         zoom: {
           zoom: {

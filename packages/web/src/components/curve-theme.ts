@@ -1,8 +1,17 @@
-import { Chart, Filler, LinearScale, LineController, LineElement, PointElement, ScatterController } from 'chart.js';
+import {
+  Chart,
+  Decimation,
+  Filler,
+  LinearScale,
+  LineController,
+  LineElement,
+  PointElement,
+  ScatterController,
+} from 'chart.js';
 import zoom from 'chartjs-plugin-zoom';
 import { resolvedColour } from '@/lib/axis-look';
 
-Chart.register(LineController, ScatterController, LineElement, PointElement, LinearScale, Filler, zoom);
+Chart.register(LineController, ScatterController, LineElement, PointElement, LinearScale, Filler, Decimation, zoom);
 
 /** Width kept for the value axis, so that stacked curves share one time axis, px. */
 export const VALUE_AXIS_WIDTH = 76;

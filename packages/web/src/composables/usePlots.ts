@@ -8,7 +8,10 @@ import { useSeeing, type Plot } from '@/stores/seeing';
 
 /** Colour of a channel: that of its axis where it has one, else by its place in the plot. */
 function colourOf(channel: MechanismChannel, place: number, axes: readonly { id: string; colour: number }[]): string {
-  const axis = channel.group === 'drive' ? axes.find(({ id }) => channel.id.split(':')[1] === id) : undefined;
+  const axis =
+    channel.group === 'drive' || channel.group === 'axis'
+      ? axes.find(({ id }) => channel.id.split(':')[1] === id)
+      : undefined;
   return `--axis-${axis?.colour ?? place % 8}`;
 }
 

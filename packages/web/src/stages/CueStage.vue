@@ -90,8 +90,12 @@ const variants = computed(() => machine.document!.variants);
           :record="cues.record"
           :chosen="part.id === 'sensors' ? cues.sensorId : (loose.chosen?.id ?? null)"
           :label="cues.beside ? 'As it is' : ''"
+          :drawn="part.id === 'parts' ? loose.drawn : null"
           @choose="picked"
           @drag="loose.drag"
+          @corner="loose.addCorner"
+          @drawn="loose.finishDrawing"
+          @give-up="loose.giveUp"
         />
         <SceneView
           v-if="cues.beside"

@@ -6,6 +6,7 @@ import {
   channelsCsv,
   channelSpec,
   machineText,
+  partsCsv,
   type ChannelId,
   type Run,
 } from '@yoke/core';
@@ -54,8 +55,18 @@ const saveChannels = (run: Run) =>
   download(`${base.value}-channels.csv`, channelsCsv(results.document!, run, choices.value), 'text/csv');
 /** Every channel of the mechanism's run: too many to tick one by one. */
 const mechanismIds = computed(() =>
-  results.run?.mechanism && results.document ? allMechanismChannels(results.document, results.run) : [],
+  results.run && results.document ? allMechanismChannels(results.document, results.run) : [],
 );
+/** Loose parts of the run, whose ways can be taken away. */
+const parts = computed(() => results.record?.fates.length ?? 0);
+const isEmpty = computed(
+  () => !machine.axis && parts.value === 0 && (machine.document?.mechanism.bodies.length ?? 0) === 0,
+);
+async function saveParts(): Promise<void> {
+  const document = results.document!;
+  const record = results.draw ? (await results.cycleOf(document)).record : results.record;
+  download(`${base.value}-parts.csv`, partsCsv(record!, document), 'text/csv');
+}
 const saveMechanism = async () =>
   download(
     `${base.value}-mechanism.csv`,
@@ -66,14 +77,14 @@ const saveDocument = () => download(`${base.value}.yoke.json`, machineText(machi
 </script>
 
 <template>
-  <NoAxis v-if="!machine.axis" />
+  <NoAxis v-if="isEmpty" />
   <div v-else class="stage deliver">
     <section class="panel" aria-label="Channels">
       <h2>Channels for the spreadsheet</h2>
       <p class="soft">
         One row a sample, units in the header. Where a motion steps, its time stands twice: before and after.
       </p>
-      <div class="axes">
+      <div v-if="machine.axes.length > 0" class="axes">
         <fieldset v-for="axis in machine.axes" :key="axis.id">
           <legend>
             <i :style="{ background: axisColour(axis) }" />{{ axis.name }}
@@ -93,25 +104,36 @@ const saveDocument = () => download(`${base.value}.yoke.json`, machineText(machi
       <pre v-if="preview" class="figures" tabindex="0" aria-label="First rows of the CSV">{{ preview }}</pre>
       <BrokenNote what="delivered" />
       <ElButton
+        v-if="machine.axes.length > 0"
         type="primary"
         :disabled="!results.run || choices.length === 0 || results.stale || broken"
         @click="ownRun().then(saveChannels)"
         >Save {{ results.run ? `${choices.length} ` : '' }}channels as CSV</ElButton
       >
       <ElButton v-if="mechanismIds.length > 0" :disabled="results.stale || broken" @click="saveMechanism"
-        >Save all {{ mechanismIds.length }} channels of the mechanism</ElButton
+        >Save all {{ mechanismIds.length }} channels of
+        {{ results.run?.mechanism ? 'the mechanism' : 'the sensors' }}</ElButton
       >
       <ElButton
-        v-if="results.draw && results.run"
+        v-if="parts > 0"
+        :disabled="results.stale || broken"
+        title="Place and angle of each, frame by frame"
+        @click="saveParts"
+        >Save the ways of {{ parts === 1 ? 'the loose part' : `all ${parts} loose parts` }}</ElButton
+      >
+      <ElButton
+        v-if="machine.axes.length > 0 && results.draw && results.run"
         :disabled="results.stale || broken"
         @click="saveChannels(results.run)"
         >Save the channels of the scattered run instead</ElButton
       >
       <span v-if="!results.run" class="soft hint">Computing …</span>
-      <span v-else-if="choices.length === 0" class="soft hint">Tick at least one channel.</span>
+      <span v-else-if="machine.axes.length > 0 && choices.length === 0" class="soft hint"
+        >Tick at least one channel.</span
+      >
     </section>
     <div class="side">
-      <TrajectoryPanel :key="machine.id ?? ''" />
+      <TrajectoryPanel v-if="machine.axis" :key="machine.id ?? ''" />
       <section class="panel" aria-label="Document">
         <h2>The machine as a file</h2>
         <p class="soft">

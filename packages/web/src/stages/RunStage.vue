@@ -1,25 +1,26 @@
 <script setup lang="ts">
-import { valueAt, findPeak } from '@yoke/core';
+import { channelSpec, displayUnit, findPeak, valueAt, type Axis, type ChannelId, type Run } from '@yoke/core';
 import { computed, ref } from 'vue';
 import AxisSketch from '@/components/AxisSketch.vue';
+import type { Curve } from '@/components/CurveChart.vue';
 import CurveStack from '@/components/CurveStack.vue';
 import FindingsList from '@/components/FindingsList.vue';
-import ChainPanel from '@/components/cue/ChainPanel.vue';
-import SceneView from '@/components/loose/SceneView.vue';
 import NoAxis from '@/components/NoAxis.vue';
 import { QuantityField } from '@/components/fields';
+import ComparePanel from '@/components/run/ComparePanel.vue';
 import EnergyTable from '@/components/run/EnergyTable.vue';
 import MechanismRunView from '@/components/run/MechanismRunView.vue';
 import PeakTable from '@/components/run/PeakTable.vue';
 import { useRunFindings } from '@/composables/useFindings';
 import { channelPanels } from '@/composables/usePanels';
-import { useCursor, useMachine, useRun } from '@/stores';
+import { useCompare, useCursor, useMachine, useRun } from '@/stores';
 import { useRunProgress } from '@/composables/useRunProgress';
 
 const machine = useMachine();
 const results = useRun();
 const progress = useRunProgress();
 const cursor = useCursor();
+const compare = useCompare();
 const findings = useRunFindings();
 
 const wanted = ref<'mechanism' | 'axis' | null>(null);
@@ -30,8 +31,24 @@ const panels = computed(() => {
   const { axis, run, axisRun, units } = results;
   if (!axis || !run || !axisRun) return [];
   const torque = axis.sizing.motor ? (['shaftTorque', 'motorTorque'] as const) : 'shaftTorque';
-  return channelPanels(axis, run, axisRun, units, ['effort', torque, 'motorSpeed', 'motorPower']);
+  const shown = channelPanels(axis, run, axisRun, units, ['effort', torque, 'motorSpeed', 'motorPower']);
+  return shown.map((panel) => ({ ...panel, curves: [...panel.curves, ...overlays(panel.id, axis, run)] }));
 });
+/** The same channel of variants and kept runs, laid over it. */
+function overlays(channels: string, axis: Axis, run: Run): Curve[] {
+  const id = channels.split(',').at(-1) as ChannelId;
+  const { factor } = displayUnit(channelSpec(id, axis.kind).kind, results.units);
+  return compare.entries.flatMap((entry, i) => {
+    const other = compare.overlay(entry, `axis:${axis.id}:${id}`, run);
+    return other
+      ? [{ label: entry.name, colour: `--axis-${(axis.colour + i + 1) % 8}`, values: other.map((v) => v / factor), dashed: true }]
+      : []; // prettier-ignore
+  });
+}
+const comparing = ref(false);
+/** What of an axis is held against other runs. */
+const COMPARED = ['velocity', 'acceleration', 'effort', 'motorTorque', 'motorSpeed', 'motorPower'] as const;
+const compared = computed(() => COMPARED.map((id) => `axis:${machine.axis?.id ?? ''}:${id}`));
 
 const now = computed(() => {
   const { run, axisRun } = results;
@@ -55,11 +72,8 @@ const setStep = (value: number | null) => machine.edit('sampling step', (draft) 
 </script>
 
 <template>
-  <div v-if="!machine.axis && !hasMechanism && results.record && machine.document" class="stage whole parts-only">
-    <section class="panel" aria-label="Animation">
-      <SceneView :machine="machine.document" :run="results.run" :record="results.record" />
-    </section>
-    <section class="panel" aria-label="What happened"><ChainPanel /></section>
+  <div v-if="!machine.axis && !hasMechanism && results.record && machine.document" class="stage whole">
+    <MechanismRunView />
   </div>
   <NoAxis v-else-if="!machine.axis && !hasMechanism" />
   <div v-else class="stage whole" :class="{ split: hasMechanism }">
@@ -88,7 +102,12 @@ const setStep = (value: number | null) => machine.edit('sampling step', (draft) 
           </p>
         </section>
         <section v-if="results.run && results.axisRun" class="panel tables" aria-label="Peaks and energy">
-          <template v-if="results.begun === null">
+          <nav class="tabs" aria-label="Peaks or compare">
+            <button type="button" :aria-pressed="!comparing" @click="comparing = false">Peaks and energy</button>
+            <button type="button" :aria-pressed="comparing" @click="comparing = true">Compare</button>
+          </nav>
+          <ComparePanel v-if="comparing" :channels="compared" />
+          <template v-else-if="results.begun === null">
             <PeakTable :axis="machine.axis" :run="results.run" :axis-run="results.axisRun" />
             <EnergyTable :axis-run="results.axisRun" :cycle="cursor.span" />
           </template>
@@ -118,10 +137,23 @@ const setStep = (value: number | null) => machine.edit('sampling step', (draft) 
 
 <style scoped>
 @import '@/style/parts.css';
-.parts-only {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 360px;
-  gap: 10px;
+.tabs {
+  display: flex;
+  gap: 2px;
+  border-bottom: 1px solid var(--line-soft);
+}
+.tabs button {
+  border: 0;
+  border-bottom: 2px solid transparent;
+  background: none;
+  color: var(--ink-soft);
+  font: 500 13px var(--words);
+  padding: 2px 10px 4px;
+  cursor: pointer;
+}
+.tabs button[aria-pressed='true'] {
+  color: var(--ink);
+  border-color: var(--primary);
 }
 .whole {
   overflow: hidden;

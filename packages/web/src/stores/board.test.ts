@@ -75,8 +75,8 @@ beforeEach(() => {
   jest.spyOn(api, 'saveMachine').mockResolvedValue(2);
   jest.spyOn(api, 'listRuns').mockImplementation(async () => [...runs]);
   jest.spyOn(api, 'readRun').mockImplementation(async (_id, run) => runs.find(({ id }) => id === run)!.document);
-  jest.spyOn(api, 'keepRun').mockImplementation(async (_id, { name, document }) => {
-    const kept = { id: `run${runs.length + 1}`, name, revision: 1, createdAt: '', document };
+  jest.spyOn(api, 'keepRun').mockImplementation(async (_id, { name, document, cycleTime }) => {
+    const kept = { id: `run${runs.length + 1}`, name, revision: 1, cycleTime, createdAt: '', document };
     runs.push(kept);
     return kept;
   });

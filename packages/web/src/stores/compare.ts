@@ -1,8 +1,10 @@
 import {
   applyVariant,
   brokenBy,
-  mechanismSamples,
+  cycleMeasures,
+  everySamples,
   valueAt,
+  type CycleRecord,
   type Machine,
   type Run,
   type ToldFinding,
@@ -22,6 +24,7 @@ export interface Compared {
   /** The document it was computed from. */
   document: Machine;
   run: Run | null;
+  record: CycleRecord | null;
   /** All that was found in its run, and what broke it off. */
   findings: readonly ToldFinding[];
   broken: ToldFinding | null;
@@ -85,13 +88,14 @@ export const useCompare = defineStore('compare', () => {
     }
     if (!wanted) return;
     try {
-      const { run, findings } = await results.cycleOf(wanted.document);
+      const { run, record, findings } = await results.cycleOf(wanted.document);
       const broken = brokenBy(findings);
-      if (shown.value.includes(key)) computedRuns.set(key, { key, ...wanted, run, findings, broken, failure: null });
+      if (shown.value.includes(key))
+        computedRuns.set(key, { key, ...wanted, run, record, findings, broken, failure: null });
     } catch (error) {
       const failure = (error as Error).message;
       if (shown.value.includes(key))
-        computedRuns.set(key, { key, ...wanted, run: null, findings: [], broken: null, failure });
+        computedRuns.set(key, { key, ...wanted, run: null, record: null, findings: [], broken: null, failure });
     }
   }
 
@@ -113,13 +117,25 @@ export const useCompare = defineStore('compare', () => {
   );
 
   const entries = computed(() => shown.value.flatMap((key) => computedRuns.get(key) ?? []));
+  /** Names of those that are still being computed, in the order in which they were asked for. */
+  const pending = computed(() =>
+    shown.value
+      .filter((key) => !computedRuns.has(key))
+      .map((key) => {
+        const [kind, id] = key.split(':');
+        const list = kind === 'variant' ? (machine.document?.variants ?? []) : kept.value;
+        return { key, name: list.find((own) => own.id === id)?.name ?? '' };
+      }),
+  );
 
   /** Keeps the present run (or a variant's) with the document it came from. */
   async function keep(name: string, document: Machine | null = results.document): Promise<void> {
     if (!machine.id || !document) return;
+    const { run, record } = results;
+    const cycleTime = run && document === results.document ? cycleMeasures(document, { run, record })[0]!.time : null;
     try {
       await machine.saveNow();
-      kept.value = [...kept.value, await api.keepRun(machine.id, { name, document })];
+      kept.value = [...kept.value, await api.keepRun(machine.id, { name, document, cycleTime })];
       message.value = `Kept “${name}”.`;
     } catch (error) {
       message.value = (error as Error).message;
@@ -138,12 +154,12 @@ export const useCompare = defineStore('compare', () => {
   }
 
   /** A channel of another run at the same shares of the cycle as the present run's samples; undefined where it has none. */
-  function overlay({ document, run }: Compared, id: string, present: Run): Float64Array | undefined {
-    const samples = run ? mechanismSamples(document, run, id) : undefined;
+  function overlay({ document, run, record }: Compared, id: string, present: Run): Float64Array | undefined {
+    const samples = run ? everySamples(document, { run, record }, id) : undefined;
     if (!run || !samples) return undefined;
     const stretch = run.cycleTime / present.cycleTime;
     return present.times.map((time) => valueAt(run.times, samples, time * stretch));
   }
 
-  return { kept, shown, entries, message, toggle, keep, forget, overlay };
+  return { kept, shown, entries, pending, message, toggle, keep, forget, overlay };
 });

@@ -1,6 +1,8 @@
-import { addHandler, HANDLERS, type Loose, type LooseList, type Machine } from '@yoke/core';
+import { addHandler, GROUND, HANDLERS, type Loose, type LooseList, type Machine } from '@yoke/core';
+import type { Draft } from 'immer';
 import { defineStore } from 'pinia';
-import { computed, ref } from 'vue';
+import { computed, ref, watch } from 'vue';
+import { snapTo } from '@/lib/ticks';
 import { useMachine } from './machine';
 
 type Point = [number, number];
@@ -48,38 +50,95 @@ export const useLoose = defineStore('loose', () => {
     return problem === null ? null : `It stays: something speaks of it. ${problem}`;
   }
 
-  /** Moves anything in the picture by a distance in m: what handles parts, or a sensor. */
-  function drag(id: string, dx: number, dy: number, key: string): void {
+  /** Points of a thing in the picture, with the body whose frame they stand in. */
+  function pointsOf(draft: Draft<Machine>, id: string): { points: Point[]; body: string } | null {
+    const l = draft.loose;
+    for (const item of [...l.belts, ...l.platforms, ...l.sinks])
+      if (item.id === id) return { points: [item.from as Point, item.to as Point], body: GROUND };
+    for (const item of l.surfaces) if (item.id === id) return { points: item.line as Point[], body: item.body };
+    for (const item of [...l.sources, ...l.grippers])
+      if (item.id === id) return { points: [item.at as Point], body: item.body };
+    for (const { id: own, sensing } of draft.sequence.sensors)
+      if (own === id && 'from' in sensing)
+        return { points: [sensing.from as Point, sensing.to as Point], body: sensing.body };
+    return null;
+  }
+
+  /** Where what is dragged stood before. */
+  let held: { key: string; points: Point[] } | null = null;
+
+  /**
+   * Moves anything in the picture: what handles parts, or a sensor. Its first point comes to stand on round figures.
+   * @param by how far the hand has dragged since it took hold, m
+   * @param grid round figures, m
+   * @param corner of a chute, where one corner alone is dragged
+   */
+  function drag(id: string, by: Point, grid: number, key: string, corner?: number): void {
     machine.edit(
       'moved in the picture',
       (draft) => {
-        const shift = (p: Point) => {
-          p[0] += dx;
-          p[1] += dy;
-        };
-        const l = draft.loose;
-        const turned = (body: string): { shift: (p: Point) => void } => {
-          const pose = draft.mechanism.bodies.find((b) => b.id === body)?.pose;
-          const angle = -(pose?.angle ?? 0);
-          return {
-            shift: (p) => {
-              p[0] += Math.cos(angle) * dx - Math.sin(angle) * dy;
-              p[1] += Math.sin(angle) * dx + Math.cos(angle) * dy;
-            },
-          };
-        };
-        for (const item of [...l.belts, ...l.platforms, ...l.sinks])
-          if (item.id === id) [item.from, item.to].forEach((p) => shift(p as Point));
-        for (const item of l.surfaces)
-          if (item.id === id) item.line.forEach((p) => turned(item.body).shift(p as Point));
-        for (const item of [...l.sources, ...l.grippers]) if (item.id === id) turned(item.body).shift(item.at as Point);
-        for (const { id: own, sensing } of draft.sequence.sensors)
-          if (own === id && 'from' in sensing)
-            [sensing.from, sensing.to].forEach((p) => turned(sensing.body).shift(p as Point));
+        const found = pointsOf(draft, id);
+        if (!found) return;
+        if (held?.key !== key) held = { key, points: found.points.map(([x, y]) => [x, y]) };
+        const angle = -(draft.mechanism.bodies.find((b) => b.id === found.body)?.pose.angle ?? 0);
+        const own: Point = [
+          Math.cos(angle) * by[0] - Math.sin(angle) * by[1],
+          Math.sin(angle) * by[0] + Math.cos(angle) * by[1],
+        ];
+        const first = held.points[corner ?? 0]!;
+        // All points go the same way, so that what is drawn keeps its length and slope.
+        const way = ([0, 1] as const).map((k) =>
+          own[k] === 0 ? 0 : snapTo(first[k] + own[k], [], 0, grid) - first[k],
+        );
+        found.points.forEach((p, i) => {
+          if (corner !== undefined && i !== corner) return;
+          for (const k of [0, 1] as const) p[k] = Number((held!.points[i]![k] + way[k]!).toPrecision(12));
+        });
       },
       key,
     );
   }
 
-  return { chosen, item, loose, edit, editItem, add, remove, drag };
+  /** Corners of a chute that is being drawn in the picture; null while none is. */
+  const drawn = ref<Point[] | null>(null);
+  function beginDrawing(): void {
+    drawn.value = [];
+  }
+  const giveUp = () => void (drawn.value = null);
+  function addCorner(at: Point): void {
+    const last = drawn.value?.at(-1);
+    if (drawn.value && !(last && last[0] === at[0] && last[1] === at[1])) drawn.value = [...drawn.value, at];
+  }
+  /** Makes what is drawn a chute; of less than two corners nothing. */
+  function finishDrawing(): string | null {
+    const line = drawn.value ?? [];
+    drawn.value = null;
+    if (line.length < 2) return 'A chute has two corners at least: click them one after the other.';
+    let id = '';
+    const problem = edit('a chute drawn', (l, m) => {
+      const made = addHandler(m, 'surfaces');
+      if (!('id' in made)) return;
+      id = made.id;
+      l.surfaces.find((surface) => surface.id === id)!.line = line;
+    });
+    if (problem === null && id) chosen.value = { list: 'surfaces', id };
+    return problem;
+  }
+  watch(() => machine.id, giveUp);
+
+  return {
+    chosen,
+    item,
+    loose,
+    edit,
+    editItem,
+    add,
+    remove,
+    drag,
+    drawn,
+    beginDrawing,
+    giveUp,
+    addCorner,
+    finishDrawing,
+  };
 });

@@ -14,7 +14,10 @@ export const usePreferences = defineStore('preferences', () => {
   const barWidth = useLocalStorage<number | null>('yoke-bar-width', null, { serializer: StorageSerializers.number });
   /** Whether centres of mass are drawn on the board. */
   const massCentres = useLocalStorage('yoke-mass-centres', false);
+  /** Sizes of the parts of Run that were dragged, as shares of the window; null as they come. */
+  const runWidth = useLocalStorage<number | null>('yoke-run-width', null, { serializer: StorageSerializers.number });
+  const runHeight = useLocalStorage<number | null>('yoke-run-height', null, { serializer: StorageSerializers.number });
   const prefersDark = usePreferredDark();
   const dark = computed(() => theme.value === 'dark' || (theme.value === 'system' && prefersDark.value));
-  return { theme, dark, diagramFolded, welcomed, cycleFollows, barWidth, massCentres };
+  return { theme, dark, diagramFolded, welcomed, cycleFollows, barWidth, massCentres, runWidth, runHeight };
 });

@@ -1,4 +1,4 @@
-import { mechanismChannels, signalChannels, mechanismSamples, type MechanismChannel } from '@yoke/core';
+import { everyChannel, everySamples, type MechanismChannel } from '@yoke/core';
 import { defineStore } from 'pinia';
 import { computed, ref, watch } from 'vue';
 import { useMachine } from './machine';
@@ -21,10 +21,8 @@ export const useSeeing = defineStore('seeing', () => {
   let made = 0;
 
   const channels = computed<MechanismChannel[]>(() => {
-    const run = results.run?.mechanism;
-    return run && results.document
-      ? [...mechanismChannels(results.document, run), ...signalChannels(results.document, results.run!)]
-      : [];
+    const { run, record, document } = results;
+    return run && document ? everyChannel(document, { run, record }) : [];
   });
   const byId = computed(() => new Map(channels.value.map((channel) => [channel.id, channel])));
 
@@ -38,10 +36,12 @@ export const useSeeing = defineStore('seeing', () => {
       ? [`point:${traced.body}.${traced.point}:v`]
       : document.mechanism.joints[0]
         ? [`joint:${document.mechanism.joints[0].id}:force`]
-        : [];
+        : channels.value.some(({ id }) => id === 'part:0:v')
+          ? ['part:0:v', 'part:0:y']
+          : [];
     plots.value = [];
     if (drives.length > 0) add(drives.slice(0, 4));
-    if (more.length > 0) add(more);
+    for (const id of more) add([id]);
   }
   watch(
     () => machine.id,
@@ -61,12 +61,17 @@ export const useSeeing = defineStore('seeing', () => {
       return null;
     }
     const kinds = new Set([...plot.channels, channel].map((id) => byId.value.get(id)?.kind));
-    if (kinds.size > 1) return 'A plot has one unit: open another plot for this channel.';
+    if (kinds.size > 1) {
+      add([channel]);
+      return 'It has another unit than that plot: it stands in a plot of its own.';
+    }
     plot.channels = [...plot.channels, channel];
     return null;
   }
   const samples = (id: string): Float64Array | undefined =>
-    results.run && results.document ? mechanismSamples(results.document, results.run, id) : undefined;
+    results.run && results.document
+      ? everySamples(results.document, { run: results.run, record: results.record }, id)
+      : undefined;
 
   return { plots, ghosts, arrows, velocities, channels, byId, begin, add, remove, toggle, samples };
 });

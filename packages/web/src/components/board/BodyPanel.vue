@@ -48,13 +48,20 @@ const barLength = computed(() => {
 const fields = computed(() => tidied(drawnFields(bodySchema, props.body, machine.document!)));
 const change = (make: (body: Body) => void, label: string) => edit(label, make);
 
-const MATERIALS = [
-  ...DENSITIES.map(({ name, density }) => ({ value: String(density), label: name })),
-  { value: 'other', label: 'Other' },
-];
+/** Materials by their densities: those of the machine first. */
+const materials = computed(() => {
+  const own = machine.document!.loose.materials.flatMap(({ name, density }) => (density === undefined ? [] : [{ name, density }])); // prettier-ignore
+  const all = [...own, ...DENSITIES.filter(({ density }) => !own.some((known) => known.density === density))];
+  return [
+    ...all
+      .filter(({ density }, i) => all.findIndex((other) => other.density === density) === i)
+      .map(({ name, density }) => ({ value: String(density), label: name })),
+    { value: 'other', label: 'Other' },
+  ];
+});
 const material = computed(() => {
   const density = props.body.mass.given === 'shape' ? String(props.body.mass.density) : 'other';
-  return MATERIALS.some(({ value }) => value === density) ? density : 'other';
+  return materials.value.some(({ value }) => value === density) ? density : 'other';
 });
 const setMaterial = (density: string) =>
   edit('material', (body) => {
@@ -105,7 +112,7 @@ const removePoint = (id: string) =>
       v-if="body.mass.given === 'shape'"
       :value="material"
       label="Material"
-      :options="MATERIALS"
+      :options="materials"
       @choose="setMaterial"
     />
     <SchemaFields :fields="fieldsAt(fields, 'mass')" :change />

@@ -3,6 +3,7 @@ import { ElButton } from 'element-plus';
 import { computed } from 'vue';
 import { useBoard } from '@/stores';
 import BodyPanel from './BodyPanel.vue';
+import ClearancePart from './ClearancePart.vue';
 import CopyPanel from './CopyPanel.vue';
 import CouplePanel from './CouplePanel.vue';
 import CouplingPanel from './CouplingPanel.vue';
@@ -41,6 +42,7 @@ const anyBody = computed(() => board.selection.some((id) => board.mechanism?.bod
     <MechanismPanel v-else-if="board.selection.length === 0" />
     <CouplePanel v-else-if="twoJoints" />
     <TiePanel v-if="body" :key="`tie ${body.id}`" :body />
+    <ClearancePart v-if="anyBody" />
     <CopyPanel v-if="anyBody" />
     <div v-if="board.selection.length > 0" class="delete">
       <p v-if="board.hangsOn.length > 0" class="note">Deleting it takes {{ board.hangsOn.join(', ') }} too.</p>

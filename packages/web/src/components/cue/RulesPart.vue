@@ -2,11 +2,12 @@
 import {
   drawnFields,
   fieldsAt,
-  formatQuantity,
   freeId,
   interlockSchema,
   monitorSchema,
   sequenceSchema,
+  spacingSchema,
+  type AxisSpacing,
   type Interlock,
   type Monitor,
   type Sequence,
@@ -14,13 +15,13 @@ import {
 import { Plus } from '@lucide/vue';
 import { computed, ref } from 'vue';
 import { DeleteButton, IconButton, NameField, QuantityField, SchemaFields } from '@/components/fields';
-import { useCues, useCursor, useMachine } from '@/stores';
+import { useCues, useMachine } from '@/stores';
+import ClearanceCurve from './ClearanceCurve.vue';
 import ConditionField from './ConditionField.vue';
 
 /** What holds for the whole sheet: the cycle, the controller, the emergency stop, interlocks and monitors. */
 const machine = useMachine();
 const cues = useCues();
-const cursor = useCursor();
 const message = ref('');
 const sequence = computed(() => cues.sequence!);
 const all = computed(() => drawnFields(sequenceSchema, sequence.value, machine.document!));
@@ -49,24 +50,20 @@ function addMonitor(): void {
   }
   message.value = cues.edit('a new monitor', (s) => ({ ...s, monitors: [...s.monitors, { id: freeId('w', s.monitors.map((m) => m.id)), name: freeId('Clearance ', s.monitors.map((m) => m.name)), a: a.id, b: b?.id ?? 'ground', shapes: 'exact', least: 0.005, stop: false }] })) ?? ''; // prettier-ignore
 }
-const curves = computed(() =>
-  Object.fromEntries(
-    (cues.record?.clearances ?? []).map((curve) => {
-      const { times, clearance, least } = curve;
-      const high = clearance.reduce((most, v) => Math.max(most, v), 0) || 1;
-      const low = Math.min(0, least.clearance);
-      const end = times.at(-1) ?? 1;
-      const step = Math.max(1, Math.floor(times.length / 300));
-      let d = '';
-      for (let i = 0; i < times.length; i += step)
-        d += `${d ? 'L' : 'M'}${((times[i]! / end) * 300).toFixed(1)} ${(38 - ((clearance[i]! - low) / (high - low)) * 34).toFixed(1)}`;
-      return [
-        curve.monitor,
-        { d, curve, zero: 38 - ((0 - low) / (high - low)) * 34, cursor: (cursor.time / end) * 300 },
-      ];
-    }),
-  ),
-);
+const setSpacing = (id: string, change: (spacing: AxisSpacing) => void) =>
+  cues.edit('spacing of axes', (s) => (change(s.spacings!.find((own) => own.id === id)!), s));
+function addSpacing(): void {
+  const [a, b] = machine.axes.filter(({ kind }) => kind === 'linear');
+  if (!a || !b) {
+    message.value = 'Two linear axes are needed that run on one line: add them in Build.';
+    return;
+  }
+  message.value = cues.edit('a new spacing', (s) => {
+    const all = s.spacings ?? [];
+    const made = { id: freeId('d', all.map((own) => own.id)), name: freeId('Spacing ', all.map((own) => own.name)), a: a.id, b: b.id, apart: 0.2, least: 0.01, stop: false }; // prettier-ignore
+    return { ...s, spacings: [...all, made] };
+  }) ?? ''; // prettier-ignore
+}
 </script>
 
 <template>
@@ -142,24 +139,35 @@ const curves = computed(() =>
         :label="`Delete ${monitor.name}`"
         @click="cues.edit('a monitor less', (s) => ({ ...s, monitors: s.monitors.filter((m) => m.id !== monitor.id) }))"
       />
-      <div v-if="curves[monitor.id]" class="curve">
-        <svg
-          viewBox="0 0 300 42"
-          preserveAspectRatio="none"
-          width="300"
-          height="42"
-          role="img"
-          :aria-label="`Clearance over the run: ${monitor.name}`"
-        >
-          <line class="zero" x1="0" x2="300" :y1="curves[monitor.id]!.zero" :y2="curves[monitor.id]!.zero" />
-          <path :d="curves[monitor.id]!.d" />
-          <line class="now" :x1="curves[monitor.id]!.cursor" :x2="curves[monitor.id]!.cursor" y1="0" y2="42" />
-        </svg>
-        <button type="button" class="plain link" @click="cursor.stopAt(curves[monitor.id]!.curve.least.time)">
-          least {{ formatQuantity(curves[monitor.id]!.curve.least.clearance, 'length', machine.units, 4) }} at
-          {{ formatQuantity(curves[monitor.id]!.curve.least.time, 'time', machine.units) }}
-        </button>
-      </div>
+      <ClearanceCurve :monitor />
+    </div>
+    <h3>
+      Axes on one line
+      <IconButton
+        :icon="Plus"
+        :size="14"
+        aria-label="Add a spacing of two axes"
+        title="Add a spacing of two axes"
+        @click="addSpacing"
+      />
+    </h3>
+    <div v-for="spacing in sequence.spacings ?? []" :key="spacing.id" class="item">
+      <NameField
+        :value="spacing.name"
+        label="Spacing"
+        :commit="(name) => setSpacing(spacing.id, (own) => void (own.name = name))"
+      />
+      <SchemaFields
+        :fields="drawnFields(spacingSchema, spacing, machine.document!)"
+        :change="(change: (own: AxisSpacing) => void) => setSpacing(spacing.id, change)"
+      />
+      <DeleteButton
+        :label="`Delete ${spacing.name}`"
+        @click="
+          cues.edit('a spacing less', (s) => ({ ...s, spacings: s.spacings!.filter((own) => own.id !== spacing.id) }))
+        "
+      />
+      <ClearanceCurve :monitor="spacing" />
     </div>
   </section>
 </template>
@@ -198,27 +206,5 @@ h3:first-of-type {
 }
 .two {
   grid-column: span 2;
-}
-.curve {
-  grid-column: 1 / -1;
-  display: flex;
-  gap: 10px;
-  align-items: center;
-}
-.curve path {
-  fill: none;
-  stroke: var(--primary);
-  stroke-width: 1.4;
-}
-.zero {
-  stroke: var(--bad);
-  stroke-dasharray: 3 3;
-}
-.now {
-  stroke: var(--attention);
-}
-.link {
-  color: var(--primary);
-  text-decoration: underline;
 }
 </style>

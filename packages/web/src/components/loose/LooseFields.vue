@@ -16,7 +16,7 @@ const fields = computed(() =>
 /** Mass of one part, which its shape may give. */
 const mass = computed(() => {
   const kind = list.value === 'kinds' ? machine.document!.loose.kinds.find(({ id }) => id === store.item?.id) : null;
-  return kind ? partMass(kind).mass : null;
+  return kind ? partMass(kind, machine.document!.loose.materials).mass : null;
 });
 const remove = () => emit('problem', store.remove(list.value, store.chosen!.id));
 </script>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { everydayPair, HANDLERS, isPair, LOOSE_LISTS, type LooseList } from '@yoke/core';
-import { Plus } from '@lucide/vue';
+import { everydayDensity, everydayPair, HANDLERS, isPair, LOOSE_LISTS, type LooseList } from '@yoke/core';
+import { PenLine, Plus } from '@lucide/vue';
 import { computed, ref } from 'vue';
 import { DeleteButton, IconButton, NameField, QuantityField } from '@/components/fields';
 import { useLoose, useMachine } from '@/stores';
@@ -26,7 +26,10 @@ const addMaterial = () =>
   );
 function rename(id: string, name: string): string | null {
   return store.edit('name of a material', (l) => {
-    l.materials.find((m) => m.id === id)!.name = name;
+    const material = l.materials.find((m) => m.id === id)!;
+    material.name = name;
+    const density = everydayDensity(name);
+    if (material.density === undefined && density !== null) material.density = density;
     for (const other of l.materials) {
       const known = everydayPair(name, other.name);
       if (known && !l.pairs.some((p) => isPair(p, id, other.id)))
@@ -40,6 +43,12 @@ function rename(id: string, name: string): string | null {
     }
   });
 }
+const setDensity = (id: string, value: number | null) =>
+  store.edit('density of a material', (l) => {
+    const material = l.materials.find((m) => m.id === id)!;
+    if (value === null) delete material.density;
+    else material.density = value;
+  });
 /** A material that something is made of stays. */
 function removeMaterial(id: string): void {
   const { kinds, surfaces, belts, platforms, solids } = loose.value;
@@ -96,6 +105,15 @@ function addPair(): void {
               :title="`Add: ${HANDLERS[key].many}`"
               @click="say(store.add(key))"
             />
+            <IconButton
+              v-if="key === 'surfaces'"
+              :icon="PenLine"
+              :size="14"
+              aria-label="Draw a chute, ramp or stop in the picture"
+              title="Draw it in the picture: click its corners"
+              :aria-pressed="store.drawn !== null"
+              @click="store.drawn === null ? store.beginDrawing() : store.giveUp()"
+            />
           </h3>
           <ul>
             <li v-for="item in items(key)" :key="item.id">
@@ -124,6 +142,17 @@ function addPair(): void {
         <div class="materials">
           <div v-for="m in loose.materials" :key="m.id" class="material">
             <NameField bare :value="m.name" label="Material" :commit="(name) => rename(m.id, name)" />
+            <QuantityField
+              bare
+              optional
+              class="density"
+              :value="m.density ?? null"
+              kind="density"
+              :label="`Density of ${m.name}`"
+              placeholder="density"
+              :min="1e-3"
+              :commit="(value) => setDensity(m.id, value)"
+            />
             <DeleteButton :label="`Delete ${m.name}`" @click="removeMaterial(m.id)" />
           </div>
         </div>
@@ -176,7 +205,7 @@ function addPair(): void {
         </table>
         <p class="note">
           A pair without values counts with 0.3 and 0.2. Everyday pairs (steel, rubber, wood, polyethylene, cardboard …)
-          are filled in from handbooks when a material gets such a name; measure what matters.
+          and densities are filled in from handbooks when a material gets such a name; measure what matters.
         </p>
         <SolidsTable @problem="say($event)" />
       </div>
@@ -232,7 +261,7 @@ li button.chosen {
 }
 .materials {
   display: grid;
-  grid-template-columns: repeat(3, 1fr);
+  grid-template-columns: repeat(auto-fill, minmax(250px, 1fr));
   gap: 6px;
 }
 .material {
@@ -241,6 +270,9 @@ li button.chosen {
 }
 .material > :first-child {
   flex: 1;
+}
+.density {
+  width: 120px;
 }
 .note {
   font-size: 12.5px;

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import { posesAt, type CycleRecord, type Machine, type Point2, type Run } from '@yoke/core';
-import { useElementSize } from '@vueuse/core';
+import { useEventListener } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import MechanismDrawing from '@/components/mechanism/MechanismDrawing.vue';
 import { useMechanismColours } from '@/composables/useMechanismColours';
-import { dragPointer } from '@/composables/usePointerDrag';
-import { extent, project, viewOf } from '@/lib/board-view';
+import { useMachineView } from '@/composables/useMachineView';
+import { useTooClose } from '@/composables/useTooClose';
+import { extent, intoWorld } from '@/lib/board-view';
+import { niceStep, snapTo } from '@/lib/ticks';
 import { useCursor } from '@/stores';
 import LooseDrawing from './LooseDrawing.vue';
 
@@ -16,12 +18,18 @@ const props = defineProps<{
   record: CycleRecord | null;
   chosen?: string | null;
   label?: string;
+  /** Corners of a line that is being drawn here; null while none is. */
+  drawn?: readonly (readonly [number, number])[] | null;
 }>();
-const emit = defineEmits<{ choose: [id: string]; drag: [id: string, dx: number, dy: number, key: string] }>();
+const emit = defineEmits<{
+  choose: [id: string];
+  drag: [id: string, by: [number, number], grid: number, key: string, corner?: number];
+  corner: [at: [number, number]];
+  drawn: [];
+  giveUp: [];
+}>();
 const cursor = useCursor();
 const box = ref<HTMLElement>();
-const { width, height } = useElementSize(box);
-
 const poses = computed(() => {
   const found = props.run ? posesAt(props.run, cursor.time) : [];
   return found.length > 0 ? found : props.machine.mechanism.bodies.map(({ pose }) => pose);
@@ -57,56 +65,63 @@ const bounds = computed(() => {
     high: [Math.max(...all.map((b) => b.high[0])), Math.max(...all.map((b) => b.high[1]))] as const,
   };
 });
-const view = computed(() => {
-  const box = bounds.value;
-  const fitted = viewOf(box, width.value, height.value);
-  if (box)
-    fitted.scale = Math.max(
-      1,
-      Math.min(
-        (width.value - 36) / Math.max(0.02, box.high[0] - box.low[0]),
-        (height.value - 76) / Math.max(0.02, box.high[1] - box.low[1]),
-      ),
-    );
-  return { ...fitted, scale: fitted.scale * zoom.value, x: fitted.x + shift.value.x, y: fitted.y + shift.value.y };
-});
-const zoom = ref(1);
-const shift = ref({ x: 0, y: 0 });
-const projection = computed(() => project(view.value, width.value, height.value));
+const { width, height, projection, wheel, pan, fit, follow } = useMachineView(box, () => bounds.value);
+const { close, words: tooClose } = useTooClose(
+  () => props.machine,
+  () => props.record,
+);
 
-function wheel(event: WheelEvent): void {
-  const area = box.value!.getBoundingClientRect();
-  const [px, py] = [event.clientX - area.left, event.clientY - area.top];
-  const before = projection.value.world(px, py);
-  zoom.value = Math.max(0.3, Math.min(20, zoom.value * Math.exp(-event.deltaY * 0.0015)));
-  const after = projection.value.world(px, py);
-  shift.value = { x: shift.value.x + before[0] - after[0], y: shift.value.y + before[1] - after[1] };
-}
-
-/** Drags what was grabbed, or the view where nothing was. */
+/** Round figures that can be told apart in the picture, m. */
+const grid = () => niceStep(2 / projection.value.scale);
+/** Drags what was grabbed, or one corner of it. */
 let turn = 0;
-function follow(event: PointerEvent, moved: (dx: number, dy: number) => void): void {
-  const element = box.value!;
-  let last = [event.clientX, event.clientY];
-  const move = (e: PointerEvent) => {
-    moved((e.clientX - last[0]!) / projection.value.scale, -(e.clientY - last[1]!) / projection.value.scale);
-    last = [e.clientX, e.clientY];
-  };
-  dragPointer(event, element, { move });
-}
-function grab(id: string, event: PointerEvent): void {
+function grab(id: string, event: PointerEvent, corner?: number): void {
+  if (props.drawn) return;
   event.stopPropagation();
   emit('choose', id);
   const key = `drag ${id} ${++turn}`;
-  follow(event, (dx, dy) => emit('drag', id, dx, dy, key));
+  const by: [number, number] = [0, 0];
+  follow(event, (dx, dy) => {
+    by[0] += dx;
+    by[1] += dy;
+    emit('drag', id, [...by], grid(), key, corner);
+  });
 }
-function pan(event: PointerEvent): void {
-  follow(event, (dx, dy) => (shift.value = { x: shift.value.x - dx, y: shift.value.y - dy }));
+/** Corners of the chosen chute, on the hand. */
+const corners = computed(() => {
+  const surface = props.machine.loose.surfaces.find(({ id }) => id === props.chosen);
+  if (!surface) return [];
+  const at = props.machine.mechanism.bodies.findIndex(({ id }) => id === surface.body);
+  const pose = poses.value[at] ?? { x: 0, y: 0, angle: 0 };
+  return surface.line.map((corner, i) => {
+    const [x, y] = intoWorld(pose, corner);
+    return { id: surface.id, i, x: projection.value.x(x), y: projection.value.y(y) };
+  });
+});
+const line = computed(() =>
+  (props.drawn ?? []).map(([x, y]) => `${projection.value.x(x)},${projection.value.y(y)}`).join(' '),
+);
+const pointer = ref<[number, number] | null>(null);
+function placeOf(event: PointerEvent): [number, number] {
+  const area = box.value!.getBoundingClientRect();
+  const [x, y] = projection.value.world(event.clientX - area.left, event.clientY - area.top);
+  return [snapTo(x, [], 0, grid()), snapTo(y, [], 0, grid())];
 }
-function fit(): void {
-  zoom.value = 1;
-  shift.value = { x: 0, y: 0 };
+function press(event: PointerEvent): void {
+  if (!props.drawn) return pan(event);
+  if (event.button === 0) emit('corner', placeOf(event));
 }
+function doubled(): void {
+  if (props.drawn) emit('drawn');
+  else fit();
+}
+function keyed(event: KeyboardEvent): void {
+  if (!props.drawn || (event.key !== 'Enter' && event.key !== 'Escape')) return;
+  event.preventDefault();
+  if (event.key === 'Enter') emit('drawn');
+  else emit('giveUp');
+}
+useEventListener(window, 'keydown', keyed);
 </script>
 
 <template>
@@ -116,14 +131,40 @@ function fit(): void {
     role="img"
     :aria-label="label || `${machine.name} with its parts and sensors`"
     @wheel.prevent="wheel"
-    @pointerdown="pan"
-    @dblclick="fit"
+    @pointerdown="press"
+    @pointermove="pointer = drawn ? placeOf($event) : null"
+    @dblclick="doubled"
   >
     <svg v-if="width > 0" :width :height>
-      <MechanismDrawing :mechanism="machine.mechanism" :poses :projection :colours />
+      <MechanismDrawing :mechanism="machine.mechanism" :poses :projection :colours :close />
       <LooseDrawing :machine :poses :projection :time="cursor.time" :record :chosen="chosen ?? null" @grab="grab" />
+      <circle
+        v-for="corner in corners"
+        :key="corner.i"
+        class="corner"
+        :cx="corner.x"
+        :cy="corner.y"
+        r="5"
+        @pointerdown="grab(corner.id, $event, corner.i)"
+      />
+      <template v-if="drawn">
+        <polyline class="drawing" :points="line" />
+        <line
+          v-if="pointer && drawn.length > 0"
+          class="drawing next"
+          :x1="projection.x(drawn.at(-1)![0])"
+          :y1="projection.y(drawn.at(-1)![1])"
+          :x2="projection.x(pointer[0])"
+          :y2="projection.y(pointer[1])"
+        />
+      </template>
     </svg>
+    <p v-if="drawn" class="label hint" role="status">
+      Click the corners of the chute, in the order in which parts slide; Enter or a double click ends it, Escape gives
+      it up.
+    </p>
     <p v-if="label" class="label">{{ label }}</p>
+    <p v-if="tooClose" class="close" role="status">{{ tooClose }}</p>
   </div>
 </template>
 
@@ -143,6 +184,35 @@ svg {
 .scene :deep(.stand),
 .scene :deep(.hatch) {
   opacity: 0.35;
+}
+.close {
+  position: absolute;
+  right: 8px;
+  bottom: 4px;
+  padding: 1px 8px;
+  border-radius: var(--radius);
+  background: var(--bad-soft);
+  color: var(--bad);
+  font-size: 12.5px;
+}
+.corner {
+  fill: var(--panel);
+  stroke: var(--attention);
+  stroke-width: 2;
+  cursor: grab;
+}
+.drawing {
+  fill: none;
+  stroke: var(--attention);
+  stroke-width: 2.5;
+}
+.next {
+  stroke-dasharray: 5 4;
+}
+.hint {
+  right: 8px;
+  font-weight: 400;
+  background: var(--panel);
 }
 .label {
   position: absolute;

@@ -84,13 +84,14 @@ describe('materials and their pairs', () => {
     await press('Add a material');
     expect(names()).toEqual(['steel', 'rubber', 'material 3']);
     const shown = await show(LoosePart);
-    const boxes = [...document.querySelectorAll<HTMLInputElement>('.material input')];
+    const boxes = [...document.querySelectorAll<HTMLInputElement>('.material input[aria-label="Material"]')];
     const last = boxes.at(-1)!;
     last.value = 'wood';
     last.dispatchEvent(new Event('input', { bubbles: true }));
     last.dispatchEvent(new Event('change', { bubbles: true }));
     await nextTick();
     expect(names()).toContain('wood');
+    expect(loose().materials.at(-1)!.density).toBe(600);
     expect(loose().pairs.length).toBeGreaterThan(1);
     expect(shown.text()).toMatch(/steel – wood|wood – steel/);
   });
@@ -142,4 +143,65 @@ test('a body touches parts as it is told, of a material that is chosen, or lets 
   expect(loose().solids).toEqual([{ body: body!.id, material: 'm2', as: 'hull' }]);
   await set('Contact of Flap', 'none');
   expect(loose().solids).toEqual([]);
+});
+
+describe('in the picture', () => {
+  test('a chute is drawn corner by corner; less than two corners are none, and Escape gives it up', async () => {
+    const { press } = await show(LoosePart);
+    const store = useLoose();
+    await press('Draw a chute, ramp or stop in the picture');
+    store.addCorner([0, 0.3]);
+    expect(store.finishDrawing()).toMatch(/two corners/);
+    expect(loose().surfaces).toHaveLength(0);
+    store.beginDrawing();
+    for (const at of [[0, 0.3], [0, 0.3], [0.2, 0.1], [0.3, 0.1]] as [number, number][]) store.addCorner(at); // prettier-ignore
+    expect(store.finishDrawing()).toBeNull();
+    expect(loose().surfaces[0]!.line).toEqual([[0, 0.3], [0.2, 0.1], [0.3, 0.1]]); // prettier-ignore
+    expect(store.chosen).toEqual({ list: 'surfaces', id: loose().surfaces[0]!.id });
+    store.beginDrawing();
+    store.addCorner([1, 1]);
+    store.giveUp();
+    expect([store.drawn, loose().surfaces.length]).toEqual([null, 1]);
+  });
+
+  test('what is dragged stands on round figures, keeps its length, and is one step to take back', async () => {
+    await show(LoosePart);
+    const store = useLoose();
+    store.add('belts');
+    const { id, from, to } = loose().belts[0]!;
+    const length = to[0] - from[0];
+    for (const x of [0.0123, 0.0347, 0.0512]) store.drag(id, [x, 0.0004], 0.002, 'one');
+    const belt = () => loose().belts[0]!;
+    expect(belt().from[0]).toBe(Number((from[0] + 0.052).toPrecision(12)));
+    expect(belt().from[1]).toBe(from[1]);
+    expect(belt().to[0] - belt().from[0]).toBeCloseTo(length, 12);
+    await undo();
+    expect(belt().from).toEqual(from);
+  });
+
+  test('one corner of a chute is dragged alone', async () => {
+    await show(LoosePart);
+    const store = useLoose();
+    store.add('surfaces');
+    const { id, line } = loose().surfaces[0]!;
+    store.drag(id, [0.1, 0.0501], 0.01, 'two', 1);
+    expect(loose().surfaces[0]!.line).toEqual([line[0], [line[1]![0] + 0.1, line[1]![1] + 0.05]]);
+  });
+});
+
+test('a material brings its density, and what is made of it has that', async () => {
+  const { type, press, text } = await show(LoosePart);
+  await press(`Add: ${HANDLERS.kinds.many}`);
+  await press('Add a material');
+  const made = loose().materials.at(-1)!;
+  useLoose().edit('material', (l) => void (l.kinds[0]!.material = made.id));
+  useLoose().edit('name', (l) => void (l.materials.at(-1)!.density = 500));
+  useLoose().edit('mass', (l) => void (l.kinds[0]!.mass = { given: 'shape', thickness: 0.02 }));
+  await nextTick();
+  // 60 × 40 × 20 mm of 500 kg/m³.
+  expect(text()).toContain('0.024 kg a part');
+  await type(`Density of ${made.name}`, '1000');
+  expect(text()).toContain('0.048 kg a part');
+  await type(`Density of ${made.name}`, '');
+  expect(loose().materials.at(-1)!.density).toBe(1000);
 });

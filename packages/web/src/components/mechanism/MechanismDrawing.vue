@@ -14,6 +14,8 @@ const props = defineProps<{
   selection?: readonly string[];
   /** Joints whose contact is lost at this pose. */
   lifted?: readonly string[];
+  /** Bodies that are nearer to each other than they may be. */
+  close?: readonly string[];
   /** Draws bodies only, faintly. */
   faint?: boolean;
 }>();
@@ -37,7 +39,7 @@ const stops = useStopMarks(props);
         v-for="(body, i) in mechanism.bodies"
         :key="body.id"
         class="body"
-        :class="{ chosen: chosen(body.id) }"
+        :class="{ chosen: chosen(body.id), close: close?.includes(body.id) }"
         :d="outlines[i]"
         :transform="transformOf(i)"
         :style="{ '--tint': colour(body.id) }"
@@ -193,6 +195,10 @@ const stops = useStopMarks(props);
 .body.chosen {
   stroke-width: 3;
   fill: color-mix(in srgb, var(--tint) 34%, var(--panel));
+}
+.body.close {
+  stroke: var(--bad);
+  stroke-width: 3;
 }
 .faint .body {
   fill-opacity: 0.12;

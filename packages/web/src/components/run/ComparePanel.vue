@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { freeId, newVariant, type Variant } from '@yoke/core';
+import { formatQuantity, freeId, newVariant, type Variant } from '@yoke/core';
 import { ElButton, ElInput } from 'element-plus';
 import { computed, ref } from 'vue';
 import FindingsList, { type ShownFinding } from '@/components/FindingsList.vue';
@@ -9,6 +9,10 @@ import CompareTable from './CompareTable.vue';
 import VariantFields from './VariantFields.vue';
 
 /** Variants and kept runs: laid over the plots, held against the present run in one table, with what was found in them. */
+defineProps<{
+  /** Channels that are compared; those that are plotted where none are given. */
+  channels?: readonly string[];
+}>();
 const machine = useMachine();
 const results = useRun();
 const compare = useCompare();
@@ -62,13 +66,18 @@ const isShown = (id: string) => compare.shown.includes(id as (typeof compare.sho
         <VariantFields v-if="edited === variant.id" class="wide" :variant />
       </li>
     </ul>
-    <CompareTable v-if="results.begun === null" />
+    <CompareTable v-if="results.begun === null" v-bind="channels ? { channels } : {}" />
     <p v-else class="note">Figures to compare come with the whole cycle.</p>
     <h3>Kept runs</h3>
     <ul>
       <li v-for="run in compare.kept" :key="run.id">
         <TickBox :checked="isShown(`kept:${run.id}`)" @change="compare.toggle(`kept:${run.id}`)">
-          {{ run.name }} <span class="soft">revision {{ run.revision }}</span>
+          {{ run.name }}
+          <span class="soft"
+            >{{
+              run.cycleTime === null ? '' : `cycle ${formatQuantity(run.cycleTime, 'time', results.units, 4)}, `
+            }}revision {{ run.revision }}</span
+          >
         </TickBox>
         <DeleteButton :label="`Forget ${run.name}`" @click="compare.forget(run.id)" />
       </li>

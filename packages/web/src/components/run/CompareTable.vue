@@ -5,7 +5,8 @@ import {
   displayUnit,
   formatNumber,
   formatQuantity,
-  mechanismSamples,
+  cycleMeasures,
+  everySamples,
   type ChannelFacts,
   type Extreme,
 } from '@yoke/core';
@@ -13,6 +14,10 @@ import { computed } from 'vue';
 import { useCompare, useCursor, useRun, useSeeing } from '@/stores';
 
 /** Extremes with their times, and RMS, of the channels that are plotted: of this run and of those laid over it. */
+const props = defineProps<{
+  /** Channels of the table; those that are plotted where none are given. */
+  channels?: readonly string[];
+}>();
 const results = useRun();
 const seeing = useSeeing();
 const compare = useCompare();
@@ -35,7 +40,7 @@ const round = (value: number) => formatNumber(Number(value.toPrecision(4)));
 const table = computed(() => {
   const { run, document } = results;
   if (!run || !document) return [];
-  const ids = [...new Set(seeing.plots.flatMap(({ channels }) => channels))];
+  const ids = props.channels ?? [...new Set(seeing.plots.flatMap(({ channels }) => channels))];
   return ids.flatMap((id) => {
     const channel = seeing.byId.get(id);
     const own = seeing.samples(id);
@@ -45,7 +50,9 @@ const table = computed(() => {
     const all = [
       { facts: base, own: true },
       ...compare.entries.map((entry) => {
-        const samples = entry.run ? mechanismSamples(entry.document, entry.run, id) : undefined;
+        const samples = entry.run
+          ? everySamples(entry.document, { run: entry.run, record: entry.record }, id)
+          : undefined;
         return { facts: entry.run && samples ? channelFacts(entry.run, samples) : null, own: false };
       }),
     ];
@@ -73,13 +80,39 @@ const table = computed(() => {
     return [rows];
   });
 });
+/** How long the cycles took: each measure of this run, beside the same of the others. */
+const times = computed(() => {
+  const { run, record, document } = results;
+  if (!run || !document) return [];
+  const own = cycleMeasures(document, { run, record });
+  const others = compare.entries.map((entry) =>
+    entry.run ? cycleMeasures(entry.document, { run: entry.run, record: entry.record }) : [],
+  );
+  const labels = [...new Set([own, ...others].flatMap((list) => list.map(({ label }) => label)))];
+  const shown = (time: number | undefined) =>
+    time === undefined ? '' : formatQuantity(time, 'time', results.units, 5);
+  return labels.map((label) => {
+    const base = own.find((measure) => measure.label === label)?.time;
+    return {
+      label,
+      own: shown(base),
+      others: others.map((list) => {
+        const time = list.find((measure) => measure.label === label)?.time;
+        return {
+          value: shown(time),
+          change: time === undefined || base === undefined ? '' : changeWords(time, base),
+        };
+      }),
+    };
+  });
+});
 function show(share: number): void {
   cursor.stopAt(share * results.span);
 }
 </script>
 
 <template>
-  <table v-if="table.length > 0" class="rows">
+  <table v-if="table.length > 0 || times.length > 0" class="rows" aria-label="Runs compared">
     <thead>
       <tr>
         <th scope="col">Channel</th>
@@ -88,8 +121,22 @@ function show(share: number): void {
           {{ entry.name
           }}<span v-if="entry.broken" class="bad" :title="entry.broken.text"><br />broken: see below</span>
         </th>
+        <th v-for="entry in compare.pending" :key="entry.key" scope="col" class="number soft" role="status">
+          {{ entry.name }}<br />is computed …
+        </th>
       </tr>
     </thead>
+    <tbody v-if="times.length > 0">
+      <tr v-for="(row, i) in times" :key="row.label">
+        <td>
+          <span v-if="i === 0" class="channel">Time of the cycle</span><span class="soft">{{ row.label }}</span>
+        </td>
+        <td class="number">{{ row.own }}</td>
+        <td v-for="(cell, k) in row.others" :key="k" class="number">
+          {{ cell.value }}<span v-if="cell.change" class="soft change">{{ cell.change }}</span>
+        </td>
+      </tr>
+    </tbody>
     <tbody v-for="rows in table" :key="rows[0]!.key">
       <tr v-for="row in rows" :key="row.key">
         <td>

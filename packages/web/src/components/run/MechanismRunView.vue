@@ -3,11 +3,14 @@ import { ElButton } from 'element-plus';
 import { computed, ref, watch } from 'vue';
 import { ChoiceField } from '@/components/fields';
 import CurveStack from '@/components/CurveStack.vue';
+import ChainPanel from '@/components/cue/ChainPanel.vue';
 import FindingsList from '@/components/FindingsList.vue';
 import { usePlots } from '@/composables/usePlots';
-import { useCursor, useMachine, useRun, useSeeing } from '@/stores';
+import SplitGrip from '@/components/SplitGrip.vue';
+import { useCursor, useMachine, usePreferences, useRun, useSeeing } from '@/stores';
 import { useRunProgress } from '@/composables/useRunProgress';
 import ComparePanel from './ComparePanel.vue';
+import SceneView from '@/components/loose/SceneView.vue';
 import MechanismView from './MechanismView.vue';
 import PlotBar from './PlotBar.vue';
 import TracePanel from './TracePanel.vue';
@@ -19,12 +22,26 @@ const progress = useRunProgress();
 const seeing = useSeeing();
 const cursor = useCursor();
 const panels = usePlots();
-const part = ref<'findings' | 'compare' | 'traces'>('compare');
+const preferences = usePreferences();
+/** Rooms of the picture as it was dragged, else as it suits the window. */
+const columns = computed(() =>
+  preferences.runWidth === null
+    ? {}
+    : { gridTemplateColumns: `minmax(0, ${preferences.runWidth}fr) 8px minmax(0, ${1 - preferences.runWidth}fr)` },
+);
+const rows = computed(() =>
+  preferences.runHeight === null
+    ? {}
+    : { gridTemplateRows: `minmax(0, ${preferences.runHeight}fr) 8px minmax(0, ${1 - preferences.runHeight}fr)` },
+);
+/** Of loose parts alone there is no mechanism to be drawn and traced. */
+const hasMechanism = computed(() => (machine.document?.mechanism.bodies.length ?? 0) > 0);
+const part = ref<'findings' | 'compare' | 'traces' | 'cycle'>(hasMechanism.value ? 'compare' : 'cycle');
 
 watch(
   () => results.run,
   () => {
-    if (results.run?.mechanism && seeing.plots.length === 0) seeing.begin();
+    if (results.run && seeing.plots.length === 0) seeing.begin();
   },
   { immediate: true },
 );
@@ -39,8 +56,8 @@ const worst = computed(() =>
 </script>
 
 <template>
-  <div class="mechanism-run">
-    <div class="left">
+  <div class="mechanism-run" :style="columns">
+    <div class="left" :style="rows">
       <section class="panel drawing" :class="{ stale: results.stale }" aria-label="Animation">
         <header>
           <ChoiceField
@@ -50,17 +67,23 @@ const worst = computed(() =>
             :options="{ loop: 'In a loop', once: 'Once', 'to-and-fro': 'There and back' }"
             @choose="cursor.mode = $event"
           />
-          <label><input v-model="seeing.arrows" type="checkbox" /> Forces</label>
-          <label><input v-model="seeing.velocities" type="checkbox" /> Velocities</label>
-          <label>
+          <label v-if="hasMechanism"><input v-model="seeing.arrows" type="checkbox" /> Forces</label>
+          <label v-if="hasMechanism"><input v-model="seeing.velocities" type="checkbox" /> Velocities</label>
+          <label v-if="hasMechanism">
             Ghosts
             <select v-model.number="seeing.ghosts" aria-label="Ghost poses">
               <option v-for="n in [0, 4, 8, 16]" :key="n" :value="n">{{ n }}</option>
             </select>
           </label>
         </header>
-        <MechanismView />
+        <MechanismView v-if="hasMechanism" />
+        <SceneView v-else :machine="machine.document!" :run="results.run" :record="results.record" />
       </section>
+      <SplitGrip
+        label="Height of the picture"
+        :share="preferences.runHeight ?? 0.5"
+        @change="preferences.runHeight = $event"
+      />
       <section class="panel lower" aria-label="Compare and traces">
         <p v-if="results.failure" class="worst error" role="alert">{{ results.failure }}</p>
         <p v-else-if="results.stale" class="stale-note">
@@ -74,7 +97,12 @@ const worst = computed(() =>
         </p>
         <nav>
           <button type="button" :aria-pressed="part === 'compare'" @click="part = 'compare'">Compare</button>
-          <button type="button" :aria-pressed="part === 'traces'" @click="part = 'traces'">Traces and cams</button>
+          <button v-if="results.record" type="button" :aria-pressed="part === 'cycle'" @click="part = 'cycle'">
+            What happened
+          </button>
+          <button v-if="hasMechanism" type="button" :aria-pressed="part === 'traces'" @click="part = 'traces'">
+            Traces and cams
+          </button>
           <button type="button" :aria-pressed="part === 'findings'" @click="part = 'findings'">
             Findings <span v-if="findings.length > 0">{{ findings.length }}</span>
           </button>
@@ -82,6 +110,7 @@ const worst = computed(() =>
         <p v-if="part !== 'findings' && worst" class="worst" :class="worst.severity">{{ worst.text }}</p>
         <ComparePanel v-if="part === 'compare'" />
         <TracePanel v-else-if="part === 'traces'" />
+        <ChainPanel v-else-if="part === 'cycle' && results.begun === null" />
         <FindingsList
           v-else
           :findings
@@ -93,6 +122,12 @@ const worst = computed(() =>
         />
       </section>
     </div>
+    <SplitGrip
+      beside
+      label="Width of the picture"
+      :share="preferences.runWidth ?? 0.45"
+      @change="preferences.runWidth = $event"
+    />
     <div class="right">
       <PlotBar />
       <CurveStack v-if="results.run && panels.length > 0" :panels :times="results.run.times" :stale="results.stale" />
@@ -104,15 +139,15 @@ const worst = computed(() =>
 <style scoped>
 .mechanism-run {
   display: grid;
-  grid-template: minmax(0, 1fr) / minmax(0, 560px) minmax(0, 1fr);
-  gap: 10px;
+  grid-template: minmax(0, 1fr) / minmax(0, 560px) 8px minmax(0, 1fr);
+  gap: 1px;
   height: 100%;
   min-height: 0;
 }
 .left {
   display: grid;
-  grid-template-rows: minmax(230px, 1fr) minmax(0, 1fr);
-  gap: 10px;
+  grid-template-rows: minmax(230px, 1fr) 8px minmax(0, 1fr);
+  gap: 1px;
   min-height: 0;
 }
 .drawing {
@@ -191,7 +226,7 @@ nav button[aria-pressed='true'] {
 }
 @media (min-width: 1700px) {
   .mechanism-run {
-    grid-template-columns: 900px minmax(0, 1fr);
+    grid-template-columns: 900px 8px minmax(0, 1fr);
   }
 }
 </style>

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import { indexOfPlace, nameIn, placeAtSample } from '@/lib/mechanism-run';
 import { explainMechanismFinding, formatQuantity, posesAt, tracedPath } from '@yoke/core';
-import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import LooseDrawing from '@/components/loose/LooseDrawing.vue';
 import MechanismDrawing from '@/components/mechanism/MechanismDrawing.vue';
 import { useMechanismColours } from '@/composables/useMechanismColours';
-import { extent, intoWorld, placeIn, polyline, project, viewOf } from '@/lib/board-view';
+import { useMachineView } from '@/composables/useMachineView';
+import { useTooClose } from '@/composables/useTooClose';
+import { extent, intoWorld, placeIn, polyline } from '@/lib/board-view';
+import { spreadLabels } from '@/lib/spread-labels';
 import { useCursor, useRun, useSeeing } from '@/stores';
 
 /** The mechanism at the cursor, with traces, velocities along them, forces to scale, and a trail of ghosts. */
@@ -14,7 +16,6 @@ const results = useRun();
 const cursor = useCursor();
 const seeing = useSeeing();
 const box = ref<HTMLElement>();
-const { width, height } = useElementSize(box);
 
 const document = computed(() => results.document);
 const run = computed(() => results.run);
@@ -53,7 +54,11 @@ const bounds = computed(() => {
     high: [Math.max(...all.map((b) => b.high[0])), Math.max(...all.map((b) => b.high[1]))] as const,
   };
 });
-const projection = computed(() => project(viewOf(bounds.value, width.value, height.value), width.value, height.value));
+const { width, height, projection, wheel, pan, fit, zoomBy, moved } = useMachineView(box, () => bounds.value);
+const { close, words: tooClose } = useTooClose(
+  () => document.value,
+  () => results.record,
+);
 
 const ghosts = computed(() => {
   const current = run.value;
@@ -167,21 +172,25 @@ const words = computed(() =>
     ? `${document.value.name} at ${formatQuantity(cursor.time, 'time', document.value.units)}`
     : 'The run is being computed',
 );
-const labels = computed(() =>
-  (document.value?.mechanism.bodies ?? []).flatMap((body, i) => {
-    const pose = poses.value[i];
-    const mass = run.value?.mechanism?.bodies[i];
-    if (!pose || !mass) return [];
-    const [px, py] = intoWorld(pose, mass.centre);
-    return [
-      { id: body.id, text: nameIn(document.value!, body.id), x: projection.value.x(px), y: projection.value.y(py) },
-    ];
-  }),
+/** Names of the bodies, none over another; each stays where it stood as long as it can. */
+const labels = computed<ReturnType<typeof spreadLabels>>((before) =>
+  spreadLabels(
+    (document.value?.mechanism.bodies ?? []).flatMap((body, i) => {
+      const pose = poses.value[i];
+      const mass = run.value?.mechanism?.bodies[i];
+      if (!pose || !mass) return [];
+      const [px, py] = intoWorld(pose, mass.centre);
+      return [
+        { id: body.id, text: nameIn(document.value!, body.id), x: projection.value.x(px), y: projection.value.y(py) },
+      ];
+    }),
+    before ?? [],
+  ),
 );
 </script>
 
 <template>
-  <div ref="box" class="view" role="img" :aria-label="words">
+  <div ref="box" class="view" role="img" :aria-label="words" @wheel.prevent="wheel" @pointerdown="pan" @dblclick="fit">
     <svg v-if="document && width > 0" :width :height>
       <MechanismDrawing
         v-for="(ghost, i) in ghosts"
@@ -203,9 +212,12 @@ const labels = computed(() =>
         :y2="s.y + s.dy"
         marker-end="url(#speed-tip)"
       />
-      <MechanismDrawing :mechanism="document.mechanism" :poses :projection :colours :lifted />
+      <MechanismDrawing :mechanism="document.mechanism" :poses :projection :colours :lifted :close />
       <LooseDrawing :machine="document" :poses :projection :time="cursor.time" :record="results.record" />
-      <text v-for="label in labels" :key="label.id" class="label" :x="label.x" :y="label.y">{{ label.text }}</text>
+      <g v-for="label in labels" :key="label.id">
+        <line v-if="label.moved" class="leader" :x1="label.at.x" :y1="label.at.y" :x2="label.x" :y2="label.y - 4" />
+        <text class="label" :x="label.x" :y="label.y">{{ label.text }}</text>
+      </g>
       <line
         v-for="f in forces.list"
         :key="f.id"
@@ -234,6 +246,12 @@ const labels = computed(() =>
         </marker>
       </defs>
     </svg>
+    <div class="zoom" role="group" aria-label="Size of the picture" @pointerdown.stop @dblclick.stop>
+      <button type="button" title="Larger (wheel)" aria-label="Zoom in" @click="zoomBy(1.4)">+</button>
+      <button type="button" title="Smaller (wheel)" aria-label="Zoom out" @click="zoomBy(1 / 1.4)">−</button>
+      <button v-if="moved" type="button" title="All of it (double click)" @click="fit">Fit</button>
+    </div>
+    <p v-if="tooClose" class="beyond low" role="status">{{ tooClose }}</p>
     <div v-if="document" class="scale">
       <p v-if="seeing.velocities && speeds.most > 0">
         <span class="bar soft" /> {{ formatQuantity(speeds.most, 'velocity', document.units, 3) }} of traced points
@@ -256,6 +274,8 @@ const labels = computed(() =>
   height: 100%;
   min-height: 0;
   overflow: hidden;
+  touch-action: none;
+  cursor: move;
 }
 svg {
   display: block;
@@ -298,6 +318,26 @@ svg {
   stroke: var(--panel);
   stroke-width: 3px;
 }
+.leader {
+  stroke: var(--ink-soft);
+  stroke-width: 0.8;
+}
+.zoom {
+  position: absolute;
+  right: 8px;
+  top: 6px;
+  display: flex;
+  gap: 2px;
+}
+.zoom button {
+  border: 1px solid var(--line);
+  border-radius: var(--radius);
+  background: var(--panel);
+  color: var(--ink);
+  font: 13px var(--words);
+  min-width: 24px;
+  cursor: pointer;
+}
 .scale {
   position: absolute;
   right: 10px;
@@ -323,10 +363,16 @@ svg {
   left: 10px;
   right: 10px;
   top: 6px;
+  max-width: calc(100% - 110px);
+  width: fit-content;
   padding: 4px 8px;
   background: var(--bad-soft);
   color: var(--bad);
   border-radius: var(--radius);
   font-size: 12.5px;
+}
+.beyond.low {
+  top: auto;
+  bottom: 6px;
 }
 </style>

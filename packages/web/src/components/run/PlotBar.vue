@@ -19,13 +19,15 @@ const into = ref<number | null>(null);
 const message = ref('');
 
 const TITLES: Record<ChannelGroup, string> = {
-  drive: 'Drives',
+  axis: 'Axes',
+  drive: 'Drives in the mechanism',
   signal: 'Signals',
   body: 'Bodies',
   point: 'Points',
   joint: 'Joints',
   element: 'Springs, loads, friction',
   energy: 'Energy and power',
+  part: 'Loose parts',
 };
 const groups = computed(() =>
   (Object.keys(TITLES) as ChannelGroup[])

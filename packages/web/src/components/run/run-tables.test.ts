@@ -100,10 +100,11 @@ describe('a mechanism', () => {
 
   test('a run is kept by its name, on the server', async () => {
     await ran();
-    const kept = jest.spyOn(api, 'keepRun').mockImplementation(async (_, { name }) => ({
+    const kept = jest.spyOn(api, 'keepRun').mockImplementation(async (_, { name, cycleTime }) => ({
       id: 'r1',
       name,
       revision: 1,
+      cycleTime,
       createdAt: '2026-01-01T00:00:00Z',
     }));
     const { press, text } = await show(ComparePanel);
