@@ -224,7 +224,9 @@ describe('what is looked at', () => {
     seeing.begin();
     expect(seeing.plots.map(({ channels }) => channels)).toEqual([['drive:axis1:effort'], ['point:body1.p2:v']]);
     const [first] = seeing.plots;
-    expect(seeing.toggle(first!.id, 'point:body1.p2:a')).toMatch(/one unit/);
+    expect(seeing.toggle(first!.id, 'point:body1.p2:a')).toMatch(/a plot of its own/);
+    expect(seeing.plots.map(({ channels }) => channels.length)).toEqual([1, 1, 1]);
+    seeing.remove(seeing.plots[2]!.id);
     expect(seeing.toggle(first!.id, 'joint:joint1:moment')).toBeNull();
     expect(seeing.plots[0]!.channels).toHaveLength(2);
     seeing.toggle(first!.id, 'joint:joint1:moment');

@@ -84,8 +84,9 @@ describe('materials and their pairs', () => {
     await press('Add a material');
     expect(names()).toEqual(['steel', 'rubber', 'material 3']);
     const shown = await show(LoosePart);
-    const boxes = [...document.querySelectorAll<HTMLInputElement>('.material input[aria-label="Material"]')];
-    const last = boxes.at(-1)!;
+    const boxes = [...document.querySelectorAll<HTMLInputElement>('.material input')];
+    // Behind the name stands the density.
+    const last = boxes.at(-2)!;
     last.value = 'wood';
     last.dispatchEvent(new Event('input', { bubbles: true }));
     last.dispatchEvent(new Event('change', { bubbles: true }));
