@@ -55,10 +55,15 @@ export function runCyclePlain(machine: Machine, options: CycleOptions = {}): Pla
     ...options,
     progress: progress && ((share) => progress(share * 0.7)),
   });
-  const { run, withRotors } = simulatePlain(machine, {
+  const { run, withRotors, withGearbox } = simulatePlain(machine, {
     found,
     progress: progress && ((share) => progress(0.7 + share * 0.3)),
   });
   const { signals } = record;
-  return { record, run: { ...run, signals }, withRotors: (rotors) => ({ ...withRotors(rotors), signals }) };
+  return {
+    record,
+    run: { ...run, signals },
+    withRotors: (rotors) => ({ ...withRotors(rotors), signals }),
+    withGearbox,
+  };
 }

@@ -1,4 +1,4 @@
-import { drivePartsInertia } from '../dynamics';
+import { driveModel, drivePartsInertia } from '../dynamics';
 import { cycleTime, type Axis, type Machine } from '../machine';
 import {
   checkAxisMotion,
@@ -129,6 +129,8 @@ export interface PlainRun {
   run: Run;
   /** The run with rotors on the motors' shafts: they change the torques of their axes, and nothing else. */
   withRotors(rotors: RotorInertias): Run;
+  /** An axis with another gearbox before it, everything behind that as it was; undefined where there is no such axis. */
+  withGearbox(axisId: string, gearbox: Axis['gearbox']): AxisRun | undefined;
 }
 
 /** Samples at most of a run in which nothing but loose parts move. */
@@ -158,7 +160,7 @@ export function simulatePlain(machine: Machine, { found, progress }: Omit<RunOpt
     const count = found ? Math.round(duration / step) : 0;
     const times = Float64Array.from({ length: count > 0 ? count + 1 : 0 }, (_, k) => (duration * k) / count);
     const run: Run = { cycleTime: duration, step, proposedStep: step, times, axes: [], mechanism: null, findings: [] };
-    return { run, withRotors: () => run };
+    return { run, withRotors: () => run, withGearbox: () => undefined };
   }
   const findings: RunFinding[] = [];
   const { step: proposedStep, moving } = proposeGrid(models, duration, system !== null);
@@ -239,6 +241,12 @@ export function simulatePlain(machine: Machine, { found, progress }: Omit<RunOpt
   const plain: Run = { cycleTime: duration, step, proposedStep, times, axes, mechanism, findings };
   return {
     run: plain,
+    withGearbox(axisId, gearbox) {
+      const model = models.find(({ axis }) => axis.id === axisId);
+      if (!model) return undefined;
+      const axis = { ...model.axis, gearbox };
+      return axisRun({ ...model, axis, drive: driveModel(axis, axis.reversed) });
+    },
     withRotors: (rotors) => ({
       ...plain,
       axes: models.map((model, i) => {

@@ -9,3 +9,4 @@ export * from './compare-motions';
 export * from './run-machine';
 export * from './run-input';
 export { liftOffSpeed, type LiftOff } from './lift-off';
+export { bestRatio, gearboxOf, marginOf, sweepRatios, SWEPT_RATIOS, type SweptRatio } from './ratio-sweep';

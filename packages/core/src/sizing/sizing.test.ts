@@ -31,9 +31,9 @@ const check = (m: Motor, duty: ReturnType<typeof dutyFor>, code: string) =>
   judgeMotor(m, duty.duty, duty.axis.sizing).checks.find((c) => c.code === code)!;
 
 describe('the invented catalogue is consistent with physics', () => {
-  test('at least 24 motors in three families', () => {
+  test('at least 24 motors in four families, small ones among them', () => {
     expect(catalogue.length).toBeGreaterThanOrEqual(24);
-    expect(new Set(catalogue.map(({ family }) => family)).size).toBe(3);
+    expect(new Set(catalogue.map(({ family }) => family)).size).toBe(4);
   });
 
   test.each(catalogue.map((m) => [m.type, m] as const))('%s', (_type, m) => {
@@ -164,12 +164,12 @@ describe('ranking', () => {
   test('explains itself, in the units wanted', () => {
     const ranking = ranked('mass');
     expect(explainRanking(ranking, 'mass', 'metric')).toMatch(
-      /is the lightest of the \d+ that fit \(out of 26\): .*kg/,
+      /is the lightest of the \d+ that fit \(out of 30\): .*kg/,
     );
     expect(explainRanking(ranking, 'mass', 'inch')).toMatch(/lb/);
     const heavy = dutyFor((axis) => (axis.load.inertia = 5000));
     const none = rankMotors(catalogue, heavy.duty, heavy.axis.sizing);
-    expect(explainRanking(none, 'mass', 'metric')).toMatch(/^None of 26 motors fits\. Nearest is /);
+    expect(explainRanking(none, 'mass', 'metric')).toMatch(/^None of 30 motors fits\. Nearest is /);
     expect(explainCandidate(none.at(-1)!, 'metric')).toMatch(
       /N·m at [\d.]+\u00a0s exceed its [\d.]+\u00a0N·m at [\d.]+\u00a0rpm/,
     );

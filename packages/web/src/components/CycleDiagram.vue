@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { AXIS_KINDS, formatNumber, formatQuantity, motionAt, valueAt } from '@yoke/core';
 import { ChevronDown, ChevronUp, Pause, Play, StepBack, StepForward } from '@lucide/vue';
-import { useElementSize } from '@vueuse/core';
+import { useElementSize, useWindowSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { useRoute } from 'vue-router';
 import { dragPointer } from '@/composables/usePointerDrag';
@@ -53,7 +53,21 @@ const positionOf = (id: string) => {
     : motionAt(motions.of(id).motion, cursor.time).position;
 };
 /** The Cue stage has a diagram of its own, with more in it. */
-const folded = computed(() => preferences.diagramFolded || route.name === 'cue');
+const stage = computed(() => String(route.name));
+/** Where motions are not worked on it folds by itself rather than take more than a quarter of a small window. */
+const { height: windowHeight } = useWindowSize();
+const suits = computed(
+  () =>
+    ['build', 'size', 'deliver'].includes(stage.value) &&
+    machine.axes.length > 4 &&
+    machine.axes.length * laneHeight.value + 32 > windowHeight.value / 4 - 10 &&
+    windowHeight.value < 900,
+);
+const isFolded = computed(() => preferences.diagramFolds[stage.value] ?? suits.value);
+const folded = computed(() => isFolded.value || stage.value === 'cue');
+function fold(): void {
+  preferences.diagramFolds = { ...preferences.diagramFolds, [stage.value]: !isFolded.value };
+}
 const positions = computed(() =>
   machine.axes.map((axis) => formatQuantity(positionOf(axis.id), AXIS_KINDS[axis.kind].position, machine.units)),
 );
@@ -124,12 +138,12 @@ function scrub(event: PointerEvent): void {
           v-if="route.name !== 'cue'"
           type="button"
           class="icon-button"
-          :title="preferences.diagramFolded ? 'Show the lanes' : 'Fold the lanes'"
-          :aria-label="preferences.diagramFolded ? 'Show the lanes' : 'Fold the lanes'"
-          :aria-expanded="!preferences.diagramFolded"
-          @click="preferences.diagramFolded = !preferences.diagramFolded"
+          :title="isFolded ? 'Show the lanes' : 'Fold the lanes'"
+          :aria-label="isFolded ? 'Show the lanes' : 'Fold the lanes'"
+          :aria-expanded="!isFolded"
+          @click="fold"
         >
-          <ChevronDown v-if="preferences.diagramFolded" :size="16" /><ChevronUp v-else :size="16" />
+          <ChevronDown v-if="isFolded" :size="16" /><ChevronUp v-else :size="16" />
         </button>
       </div>
     </div>
@@ -170,6 +184,19 @@ function scrub(event: PointerEvent): void {
         </template>
       </div>
     </div>
+    <div v-if="isFolded && stage !== 'cue' && machine.axes.length > 1" class="strip" role="group" aria-label="Axes">
+      <button
+        v-for="axis in machine.axes"
+        :key="axis.id"
+        type="button"
+        class="plain"
+        :class="{ selected: axis.id === machine.axis?.id }"
+        :aria-pressed="axis.id === machine.axis?.id"
+        @click="machine.selectedAxisId = axis.id"
+      >
+        <i :style="{ background: axisColour(axis) }" />{{ axis.name }}
+      </button>
+    </div>
     <div v-if="width > 0" class="cursor" :style="{ left: `${132 + x(cursor.time)}px` }" aria-hidden="true">
       <span class="figures" :class="{ left: cursor.time > cursor.span * 0.9 }">
         {{ formatNumber(cursor.time, 4) }} s<template v-if="!results.record">
@@ -194,12 +221,34 @@ function scrub(event: PointerEvent): void {
   grid-template-columns: 132px 1fr 36px;
 }
 .lanes {
-  max-height: 280px;
+  max-height: min(280px, 30vh);
   overflow: hidden auto;
   scrollbar-gutter: auto;
 }
 .lanes.folded {
   height: 0;
+}
+.strip {
+  display: flex;
+  gap: 2px 14px;
+  padding: 2px 10px;
+  overflow: auto hidden;
+  white-space: nowrap;
+}
+.strip button {
+  font: 500 13px/20px var(--narrow);
+  padding: 0 4px;
+  border-bottom: 2px solid transparent;
+}
+.strip button.selected {
+  border-color: var(--primary);
+}
+.strip i {
+  display: inline-block;
+  width: 9px;
+  height: 9px;
+  border-radius: 2px;
+  margin-right: 5px;
 }
 .top {
   height: 32px;

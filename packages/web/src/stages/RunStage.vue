@@ -137,24 +137,7 @@ const setStep = (value: number | null) => machine.edit('sampling step', (draft) 
 
 <style scoped>
 @import '@/style/parts.css';
-.tabs {
-  display: flex;
-  gap: 2px;
-  border-bottom: 1px solid var(--line-soft);
-}
-.tabs button {
-  border: 0;
-  border-bottom: 2px solid transparent;
-  background: none;
-  color: var(--ink-soft);
-  font: 500 13px var(--words);
-  padding: 2px 10px 4px;
-  cursor: pointer;
-}
-.tabs button[aria-pressed='true'] {
-  color: var(--ink);
-  border-color: var(--primary);
-}
+@import '@/style/tabs.css';
 .whole {
   overflow: hidden;
 }

@@ -14,6 +14,7 @@ import BrokenNote from '@/components/BrokenNote.vue';
 import { ChoiceField, QuantityField } from '@/components/fields';
 import NoAxis from '@/components/NoAxis.vue';
 import CataloguePanel from '@/components/size/CataloguePanel.vue';
+import GearRatioPanel from '@/components/size/GearRatioPanel.vue';
 import RankingTable from '@/components/size/RankingTable.vue';
 import TorqueSpeedChart from '@/components/size/TorqueSpeedChart.vue';
 import { useCatalogue, useMachine, useRun } from '@/stores';
@@ -22,6 +23,8 @@ const machine = useMachine();
 const results = useRun();
 const catalogue = useCatalogue();
 const shownType = ref<string | null>(null);
+/** Whether the gear ratio is looked at rather than a motor. */
+const sweeping = ref(false);
 const wishes = computed(() => machine.axis!.sizing);
 
 const shown = computed(
@@ -111,63 +114,70 @@ const show = (value: number, kind: Parameters<typeof formatQuantity>[1]) =>
       <CataloguePanel />
     </div>
     <section v-if="shown && results.run && results.axisRun" class="panel detail" aria-label="Motor">
-      <header>
-        <h2>
-          {{ shown.motor.type }} <span class="soft">family {{ shown.motor.family }}</span>
-        </h2>
-        <ElButton v-if="wishes.motor === shown.motor.type" size="small" @click="choose(null)">Choose none</ElButton>
-        <ElButton
-          v-else
-          size="small"
-          type="primary"
-          title="Its rotor is then included in the run"
-          @click="choose(shown.motor.type)"
-          >Choose this motor</ElButton
-        >
-      </header>
-      <p class="verdict" :class="{ fails: !shown.fits }">{{ explainCandidate(shown, machine.units) }}</p>
-      <div class="chart">
-        <TorqueSpeedChart
-          :candidate="shown"
-          :run="results.run"
-          :axis-run="results.axisRun"
-          :colour="`--axis-${machine.axis.colour}`"
-        />
-      </div>
-      <dl>
-        <div>
-          <dt>Rated</dt>
-          <dd>{{ show(shown.motor.ratedTorque, 'torque') }} at {{ show(shown.motor.ratedSpeed, 'shaftSpeed') }}</dd>
+      <nav class="tabs" aria-label="Motor or gear ratio">
+        <button type="button" :aria-pressed="!sweeping" @click="sweeping = false">Motor</button>
+        <button type="button" :aria-pressed="sweeping" @click="sweeping = true">Gear ratio</button>
+      </nav>
+      <GearRatioPanel v-if="sweeping" :key="machine.axis.id" />
+      <template v-else>
+        <header>
+          <h2>
+            {{ shown.motor.type }} <span class="soft">family {{ shown.motor.family }}</span>
+          </h2>
+          <ElButton v-if="wishes.motor === shown.motor.type" size="small" @click="choose(null)">Choose none</ElButton>
+          <ElButton
+            v-else
+            size="small"
+            type="primary"
+            title="Its rotor is then included in the run"
+            @click="choose(shown.motor.type)"
+            >Choose this motor</ElButton
+          >
+        </header>
+        <p class="verdict" :class="{ fails: !shown.fits }">{{ explainCandidate(shown, machine.units) }}</p>
+        <div class="chart">
+          <TorqueSpeedChart
+            :candidate="shown"
+            :run="results.run"
+            :axis-run="results.axisRun"
+            :colour="`--axis-${machine.axis.colour}`"
+          />
         </div>
-        <div>
-          <dt>Peak</dt>
-          <dd>{{ show(shown.motor.peakTorque, 'torque') }}</dd>
-        </div>
-        <div>
-          <dt>Maximum speed</dt>
-          <dd>{{ show(shown.motor.maxSpeed, 'shaftSpeed') }}</dd>
-        </div>
-        <div>
-          <dt>Rotor{{ shown.withBrake ? ' and brake' : '' }}</dt>
-          <dd>{{ show(shown.inertia, 'inertia') }}</dd>
-        </div>
-        <div>
-          <dt>Torque constant</dt>
-          <dd>{{ show(shown.motor.torqueConstant, 'torqueConstant') }}</dd>
-        </div>
-        <div>
-          <dt>Copper loss, mean</dt>
-          <dd>{{ show(shown.loss, 'power') }}</dd>
-        </div>
-        <div>
-          <dt>Thermal time</dt>
-          <dd>{{ show(shown.motor.thermalTime, 'time') }}</dd>
-        </div>
-        <div>
-          <dt>{{ CHECK_LABELS.brake }}</dt>
-          <dd>{{ shown.motor.brakeTorque === null ? 'not offered' : show(shown.motor.brakeTorque, 'torque') }}</dd>
-        </div>
-      </dl>
+        <dl>
+          <div>
+            <dt>Rated</dt>
+            <dd>{{ show(shown.motor.ratedTorque, 'torque') }} at {{ show(shown.motor.ratedSpeed, 'shaftSpeed') }}</dd>
+          </div>
+          <div>
+            <dt>Peak</dt>
+            <dd>{{ show(shown.motor.peakTorque, 'torque') }}</dd>
+          </div>
+          <div>
+            <dt>Maximum speed</dt>
+            <dd>{{ show(shown.motor.maxSpeed, 'shaftSpeed') }}</dd>
+          </div>
+          <div>
+            <dt>Rotor{{ shown.withBrake ? ' and brake' : '' }}</dt>
+            <dd>{{ show(shown.inertia, 'inertia') }}</dd>
+          </div>
+          <div>
+            <dt>Torque constant</dt>
+            <dd>{{ show(shown.motor.torqueConstant, 'torqueConstant') }}</dd>
+          </div>
+          <div>
+            <dt>Copper loss, mean</dt>
+            <dd>{{ show(shown.loss, 'power') }}</dd>
+          </div>
+          <div>
+            <dt>Thermal time</dt>
+            <dd>{{ show(shown.motor.thermalTime, 'time') }}</dd>
+          </div>
+          <div>
+            <dt>{{ CHECK_LABELS.brake }}</dt>
+            <dd>{{ shown.motor.brakeTorque === null ? 'not offered' : show(shown.motor.brakeTorque, 'torque') }}</dd>
+          </div>
+        </dl>
+      </template>
     </section>
     <section v-else class="panel soft">
       {{
@@ -184,6 +194,7 @@ const show = (value: number, kind: Parameters<typeof formatQuantity>[1]) =>
 </template>
 
 <style scoped>
+@import '@/style/tabs.css';
 .size {
   display: grid;
   grid-template: minmax(0, 1fr) / minmax(0, 560px) minmax(0, 1fr);

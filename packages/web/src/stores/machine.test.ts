@@ -229,3 +229,45 @@ test('a machine that cannot be read says why', async () => {
   const machine = await opened();
   expect(machine.load).toEqual({ kind: 'failed', message: 'There is no such machine.' });
 });
+
+describe('history over a reload', () => {
+  /** sessionStorage of a window, which its reload leaves as it is. */
+  const storage = new Map<string, string>();
+  beforeEach(() => {
+    storage.clear();
+    Object.defineProperty(globalThis, 'sessionStorage', {
+      configurable: true,
+      value: {
+        getItem: (key: string) => storage.get(key) ?? null,
+        setItem: (key: string, value: string) => void storage.set(key, value),
+        removeItem: (key: string) => void storage.delete(key),
+      },
+    });
+  });
+  afterEach(() => Reflect.deleteProperty(globalThis, 'sessionStorage'));
+
+  test('what was done can be undone, and what was undone done again, after the machine is opened anew', async () => {
+    const machine = await opened();
+    for (const mass of [3, 4, 5]) setMass(machine, mass);
+    machine.undo();
+    await settle();
+    await machine.close();
+    expect(machine.undoLabel).toBeNull();
+    await machine.open('one');
+    expect(machine.axis?.load.inertia).toBe(4);
+    machine.redo();
+    expect(machine.axis?.load.inertia).toBe(5);
+    for (let i = 0; i < 3; i++) machine.undo();
+    expect(JSON.parse(JSON.stringify(machine.document))).toEqual(JSON.parse(JSON.stringify(start())));
+  });
+
+  test('a document that was changed elsewhere meanwhile has no history here', async () => {
+    const machine = await opened();
+    setMass(machine, 3);
+    await settle();
+    await machine.close();
+    server.document.axes[0]!.load.inertia = 11;
+    await machine.open('one');
+    expect(machine.undoLabel).toBeNull();
+  });
+});

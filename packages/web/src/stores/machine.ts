@@ -9,9 +9,11 @@ import {
 } from '@yoke/core';
 import { applyPatches, enablePatches, Immer, setAutoFreeze, type Draft, type Patch } from 'immer';
 import { defineStore } from 'pinia';
+import { useEventListener } from '@vueuse/core';
 import { computed, ref, shallowRef } from 'vue';
 import { api, ApiProblem } from '@/api/client';
 import { dropDraft, findDraft, type FoundDraft } from '@/lib/drafts';
+import { findHistory, keepHistory, type Step } from '@/lib/history';
 import { usePreferences } from './preferences';
 import { useSaving } from './saving';
 
@@ -19,14 +21,6 @@ enablePatches();
 setAutoFreeze(true);
 /** Finds out what an edit changes, without freezing what it puts in: that belongs to whoever edits. */
 const recorder = new Immer({ autoFreeze: false });
-
-interface Step {
-  label: string;
-  /** Edits with the same key follow one another as one step, as in a drag. */
-  key: string | undefined;
-  forward: Patch[];
-  back: Patch[];
-}
 
 /**
  * What was put into the document, as plain data: an object that Vue watches would reach the worker, which cannot take
@@ -64,11 +58,17 @@ export const useMachine = defineStore('machine', () => {
     () => axes.value.find((a) => a.id === selectedAxisId.value) ?? axes.value[0] ?? null,
   );
 
+  /** Takes a document with the history that this window kept of it, if any. */
   function take(machine: Machine): void {
     document.value = machine;
-    undoSteps.value = [];
-    redoSteps.value = [];
+    const before = id.value ? findHistory(id.value, machine) : null;
+    undoSteps.value = before?.undo ?? [];
+    redoSteps.value = before?.redo ?? [];
   }
+  function remember(): void {
+    if (id.value && document.value) keepHistory(id.value, document.value, { undo: undoSteps.value, redo: redoSteps.value }); // prettier-ignore
+  }
+  useEventListener('pagehide', remember);
 
   /** Counts up with every opening and closing: one that waited for a save gives way to a later one. */
   let visit = 0;
@@ -100,6 +100,9 @@ export const useMachine = defineStore('machine', () => {
     if (!offered) return;
     draft.value = null;
     edit('take back unsaved changes', (next) => void Object.assign(next, offered.document));
+    // What was done before the window ended is done step by step again.
+    const before = findHistory(offered.machineId, offered.document);
+    if (before) [undoSteps.value, redoSteps.value] = [before.undo, before.redo];
     await saving.flush();
     if (saving.state.value.kind === 'saved') await dropDraft(offered.machineId, offered.key);
   }
@@ -140,6 +143,7 @@ export const useMachine = defineStore('machine', () => {
   async function leave(mine: number): Promise<void> {
     await saving.flush();
     if (mine !== visit) return;
+    remember();
     saving.end();
     id.value = null;
     draft.value = null;

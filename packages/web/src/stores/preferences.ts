@@ -5,7 +5,8 @@ import { computed } from 'vue';
 /** What this browser remembers of its user: theme and folded parts. */
 export const usePreferences = defineStore('preferences', () => {
   const theme = useLocalStorage<'light' | 'dark' | 'system'>('yoke-theme', 'light');
-  const diagramFolded = useLocalStorage('yoke-diagram-folded', false);
+  /** Whether the cycle diagram is folded, by stage: as it was last wished there; else it suits the window. */
+  const diagramFolds = useLocalStorage<Record<string, boolean>>('yoke-diagram-folds', {});
   /** Whether this browser has been shown the demonstration on its first start. */
   const welcomed = useLocalStorage('yoke-welcomed', false);
   /** Whether the cycle gets longer by itself when a motion that is edited needs more time. */
@@ -19,5 +20,5 @@ export const usePreferences = defineStore('preferences', () => {
   const runHeight = useLocalStorage<number | null>('yoke-run-height', null, { serializer: StorageSerializers.number });
   const prefersDark = usePreferredDark();
   const dark = computed(() => theme.value === 'dark' || (theme.value === 'system' && prefersDark.value));
-  return { theme, dark, diagramFolded, welcomed, cycleFollows, barWidth, massCentres, runWidth, runHeight };
+  return { theme, dark, diagramFolds, welcomed, cycleFollows, barWidth, massCentres, runWidth, runHeight };
 });

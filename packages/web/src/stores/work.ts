@@ -6,6 +6,7 @@ import {
   type LiftOff,
   type MotionOption,
   type PathLead,
+  type SweptRatio,
   type PlanPrice,
   type ProposalTask,
 } from '@yoke/core';
@@ -63,6 +64,10 @@ export const useWork = defineStore('work', () => {
   const liftOff = async (jointId: string): Promise<LiftOff | string> =>
     (await helper()).liftOff(machine.document!, jointId);
 
+  /** The gear ratios of an axis, each with the motor that ranks first, or why there are none. */
+  const sweepRatios = async (axisId: string): Promise<SweptRatio[] | string> =>
+    (await helper()).sweepRatios(machine.document!, axisId);
+
   /**
    * Judges all candidates of a task on as many workers as there are, and prices the best by runs of the machine; null
    * where it was cancelled.
@@ -102,6 +107,7 @@ export const useWork = defineStore('work', () => {
     compare,
     lead,
     liftOff,
+    sweepRatios,
     propose,
     cancel: () => giveUp?.(),
     /** Share of the candidates judged while proposals are made; null otherwise. */

@@ -16,6 +16,7 @@ import {
   resultInput,
   runInput,
   runLead,
+  sweepRatios,
   isHeldBack,
   liftOffSpeed,
   toldFindings,
@@ -32,6 +33,7 @@ import {
   type MotionOption,
   type PathLead,
   type ProposalTask,
+  type SweptRatio,
 } from '@yoke/core';
 import { expose } from 'comlink';
 import { browserStorage, KeptResults } from '@/lib/kept-results';
@@ -182,6 +184,9 @@ const worker = {
   /** Leads a tool point along its path. */
   lead: (machine: Machine, lead: PathLead): LeadResult => runLead(machine, lead),
   /** Searches the speed at which a cam lets go of its follower. */
+  /** The gear ratios of an axis, each with the motor that ranks first; of the run that is there where it is. */
+  sweepRatios: (machine: Machine, axisId: string): Promise<SweptRatio[] | string> =>
+    sweepRatios(machine, axisId, catalogue, bases.get(runInput(machine, {}))),
   liftOff: (machine: Machine, jointId: string): Promise<LiftOff | string> => liftOffSpeed(machine, jointId),
 };
 
