@@ -1,6 +1,7 @@
 import {
   allChannels,
   allMechanismChannels,
+  counted,
   applyVariant,
   camTable,
   camTableCsv,
@@ -114,9 +115,9 @@ export async function check(file: string, settings: RunSettings & { json?: boole
     return text;
   }
   if (errors.length > 0) throw new Refusal(`${file}: ${listed(errors)}`);
-  const axes = machine.axes.length === 1 ? '1 axis' : `${machine.axes.length} axes`;
+  const axes = counted(machine.axes.length, 'axis', 'axes');
   const bodies = machine.mechanism.bodies.length;
-  return `${file}: ${machine.name}, ${bodies > 0 ? `${bodies} bodies, ` : ''}${axes}, no errors\n`;
+  return `${file}: ${machine.name}, ${bodies > 0 ? `${counted(bodies, 'body', 'bodies')}, ` : ''}${axes}, no errors\n`;
 }
 
 /** CSV of all channels of one cycle; of a machine of loose parts alone, of their ways. */

@@ -59,3 +59,6 @@ export function formatQuantity(
 export function formatEntry(value: number, kind: QuantityKind, system: UnitSystem): string {
   return formatNumber(toDisplay(value, kind, system), ENTRY_DIGITS).replace(/−/g, '-');
 }
+
+/** A number of things in words: “1 body”, “2 bodies”. */
+export const counted = (count: number, one: string, many = `${one}s`): string => `${count} ${count === 1 ? one : many}`;

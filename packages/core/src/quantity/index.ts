@@ -1,3 +1,3 @@
 export * from './kinds';
 export { parseQuantity, tidy, type ParsedQuantity } from './parse';
-export { formatEntry, formatNumber, formatQuantity, toDisplay, toReading } from './format';
+export { counted, formatEntry, formatNumber, formatQuantity, toDisplay, toReading } from './format';

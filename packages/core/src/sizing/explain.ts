@@ -1,4 +1,4 @@
-import { formatNumber, formatQuantity, type UnitSystem } from '../quantity';
+import { counted, formatNumber, formatQuantity, type UnitSystem } from '../quantity';
 import type { RankingCriterion } from '../machine';
 import type { CheckCode, MotorCheck } from './checks';
 import type { Candidate } from './rank';
@@ -74,7 +74,7 @@ export function explainRanking(ranking: readonly Candidate[], by: RankingCriteri
   if (ranking.length === 0) return 'The catalogue is empty: import motors from a CSV file.';
   if (!first) {
     const nearest = ranking[0]!;
-    return `None of ${ranking.length} motors fits. Nearest is ${nearest.motor.type}: ${explainFailure(nearest.decisive, system)}.`;
+    return `None of ${counted(ranking.length, 'motor')} fits. Nearest is ${nearest.motor.type}: ${explainFailure(nearest.decisive, system)}.`;
   }
   const reason: Record<RankingCriterion, (c: Candidate) => string> = {
     mass: (c) => formatQuantity(c.mass, 'mass', system, 3),

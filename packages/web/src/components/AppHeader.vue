@@ -1,10 +1,14 @@
 <script setup lang="ts">
-import { HelpCircle, Moon, Sun } from '@lucide/vue';
+import { BookOpen, Compass, HelpCircle, Moon, Search, Sun } from '@lucide/vue';
 import { usePreferences } from '@/stores/preferences';
 import IconButton from '@/components/fields/IconButton.vue';
 
 /** The head of every page; what belongs to the machine that is open stands in its middle. */
-const emit = defineEmits<{ help: [] }>();
+defineProps<{
+  /** Whether a machine is open: then there is something to be found and explained. */
+  open?: boolean;
+}>();
+const emit = defineEmits<{ help: []; find: []; words: []; guide: [] }>();
 const preferences = usePreferences();
 </script>
 
@@ -15,6 +19,11 @@ const preferences = usePreferences();
       <span>Yoke</span>
     </RouterLink>
     <slot><span class="grow" /></slot>
+    <template v-if="open">
+      <IconButton :icon="Search" :size="17" title="Find (/)" aria-label="Find" @click="emit('find')" />
+      <IconButton :icon="Compass" :size="17" title="Guide (G)" aria-label="Guide" @click="emit('guide')" />
+      <IconButton :icon="BookOpen" :size="17" title="Words (W)" aria-label="Words" @click="emit('words')" />
+    </template>
     <button
       type="button"
       class="icon-button"

@@ -20,6 +20,8 @@ export interface ChartSpan {
   to: number;
   name: string;
   unit: string;
+  /** Whether it is drawn by its logarithm. */
+  log?: boolean;
 }
 
 /** A place on a chart. */
@@ -177,7 +179,7 @@ onMounted(() => {
       layout: { padding: { right: RIGHT_PADDING, top: 4 } },
       scales: {
         x: {
-          type: 'linear',
+          type: props.span?.log ? 'logarithmic' : 'linear',
           grid: {},
           border: {},
           ticks: {
@@ -185,7 +187,9 @@ onMounted(() => {
             font: FIGURES,
             maxRotation: 0,
             minRotation: 0,
-            callback: (value) => formatNumber(Number(value)),
+            // By the logarithm 1, 2, 5 and their tens are enough.
+            callback: (value) =>
+              props.span?.log && !/^[125]0*$/.test(String(value)) ? null : formatNumber(Number(value)),
           },
           title: {
             display: props.span !== undefined,
@@ -294,6 +298,9 @@ figcaption {
   align-items: baseline;
   font: 500 13px/1.2 var(--narrow);
   padding: 3px 14px 0 10px;
+}
+.title {
+  white-space: nowrap;
 }
 .unit {
   color: var(--ink-soft);

@@ -66,14 +66,16 @@ const readouts = computed(() =>
         :time-axis="i === panels.length - 1"
         @drawn="i === panels.length - 1 && emit('drawn')"
       />
-      <ul v-if="panel.curves.length > 2 || span" class="keys" :class="{ below: span }">
+      <ul v-if="panel.curves.length > 2 || (span && panel.curves.length > 1)" class="keys" :class="{ below: span }">
         <li v-for="(curve, k) in panel.curves" :key="k" :style="{ color: `var(${curve.colour})` }">
           <b :class="{ dashed: curve.dashed }" /> {{ curve.label }}
           <span v-if="!span" class="figures">{{ readouts[i]![k] }}</span>
         </li>
       </ul>
-      <span v-else-if="panel.curves.length === 1" class="readout figures">{{ readouts[i]![0] }} {{ panel.unit }}</span>
-      <span v-else class="readout low figures">{{ readouts[i]!.join(' | ') }} {{ panel.unit }}</span>
+      <span v-else-if="panel.curves.length === 1 && !span" class="readout figures"
+        >{{ readouts[i]![0] }} {{ panel.unit }}</span
+      >
+      <span v-else-if="!span" class="readout low figures">{{ readouts[i]!.join(' | ') }} {{ panel.unit }}</span>
     </div>
     <button v-if="cursor.zoom && !span" type="button" class="fit" @click="cursor.zoom = null">Whole cycle</button>
   </div>

@@ -5,13 +5,25 @@ import {
   LinearScale,
   LineController,
   LineElement,
+  LogarithmicScale,
   PointElement,
   ScatterController,
 } from 'chart.js';
 import zoom from 'chartjs-plugin-zoom';
 import { resolvedColour } from '@/lib/axis-look';
 
-Chart.register(LineController, ScatterController, LineElement, PointElement, LinearScale, Filler, Decimation, zoom);
+Chart.register(
+  LineController,
+  ScatterController,
+  LineElement,
+  LogarithmicScale,
+  PointElement,
+  LinearScale,
+  LogarithmicScale,
+  Filler,
+  Decimation,
+  zoom,
+);
 
 /** Width kept for the value axis, so that stacked curves share one time axis, px. */
 export const VALUE_AXIS_WIDTH = 76;

@@ -28,13 +28,19 @@ export function usePlots() {
     if (!run || !document || !first) return null;
     const { symbol, factor } = displayUnit(first.kind, results.units);
     const inUnit = (samples: Float64Array) => (factor === 1 ? samples : samples.map((value) => value / factor));
+    /** All are the same of several things: the title says what. */
+    const isOne = channels.length > 1 && new Set(channels.map(({ label }) => label)).size === 1;
     const curves: Curve[] = [];
     const marks: CurvePanel['marks'] = [];
     channels.forEach((channel, i) => {
       const samples = seeing.samples(channel.id);
       if (!samples) return;
       const values = inUnit(samples);
-      curves.push({ label: `${channel.object} ${channel.label}`, colour: colourOf(channel, i, document.axes), values });
+      curves.push({
+        label: isOne ? channel.object : `${channel.object} ${channel.label}`,
+        colour: colourOf(channel, i, document.axes),
+        values,
+      });
       const peak = findPeak(run.times, values);
       if (peak.value) marks.push({ ...peak, text: `${formatNumber(peak.value)} at ${formatNumber(peak.time)} s` });
       for (const entry of compare.entries) {

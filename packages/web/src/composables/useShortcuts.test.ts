@@ -8,10 +8,14 @@ import { useMachine } from '@/stores/machine';
 import { opened, show } from '../../test/mounting';
 import { useShortcuts } from './useShortcuts';
 
+/** What was asked for by a key. */
+const asked: string[] = [];
+const told = (what: string) => () => void asked.push(what);
+
 /** A page with one field of the document and the keys of the application. */
 const Page = defineComponent(() => {
   const machine = useMachine();
-  useShortcuts(() => undefined);
+  useShortcuts({ help: told('help'), find: told('find'), words: told('words'), guide: told('guide') });
   return () =>
     h(QuantityField, {
       value: machine.axis!.home,
@@ -66,4 +70,32 @@ test('a field that was left is no longer typed into', async () => {
   expect(home()).toBe(0);
   // Keys that write something stay with the field.
   expect(await key(box, ' ')).toBe(false);
+});
+
+test('keys ask for the finder, the words, the guide and the sheet; not while one types', async () => {
+  const { field } = await show(Page);
+  asked.length = 0;
+  for (const name of ['/', 'w', 'G', '?']) expect(await key(document.body, name)).toBe(true);
+  expect(asked).toEqual(['find', 'words', 'guide', 'help']);
+  const box = field('Home');
+  box.focus();
+  expect(await key(box, '/')).toBe(false);
+  expect(asked).toHaveLength(4);
+});
+
+test('after a choice by the pointer the keys are the machine’s again; by keys the focus stays', async () => {
+  await show(Page);
+  const list = document.createElement('select');
+  list.innerHTML = '<option>a</option><option>b</option>';
+  document.body.append(list);
+  const chosen = async (how: 'pointerdown' | 'keydown') => {
+    list.focus();
+    list.dispatchEvent(new Event(how, { bubbles: true }));
+    list.dispatchEvent(new Event('change', { bubbles: true }));
+    await new Promise((resolve) => setTimeout(resolve, 90));
+    return document.activeElement === list;
+  };
+  expect(await chosen('keydown')).toBe(true);
+  expect(await chosen('pointerdown')).toBe(false);
+  list.remove();
 });

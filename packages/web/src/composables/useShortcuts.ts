@@ -20,6 +20,9 @@ export const KEYS: readonly [string, string][] = [
   ['Esc, Enter on the board', 'Leave the tool, finish a plate or path'],
   ['Delete on the board', 'Delete what is chosen, with what hangs on it'],
   ['Wheel, Ctrl+drag on the board', 'Zoom, move the view'],
+  ['/', 'Find: a thing, channel, setting or word of the machine, or what to do'],
+  ['W', 'The words of this screen, explained'],
+  ['G', 'The guide: five walks beside the work'],
   ['?', 'This sheet'],
 ];
 
@@ -51,8 +54,23 @@ function useTyped() {
   };
 }
 
+/** After a choice by the pointer the keys are the machine's again; by keys the focus stays where it was. */
+function leaveAfterChoosing(): void {
+  let byPointer = false;
+  useEventListener(window, 'pointerdown', () => (byPointer = true), { capture: true });
+  useEventListener(window, 'keydown', () => (byPointer = false), { capture: true });
+  const leave = () => {
+    const { activeElement } = document;
+    if (byPointer && activeElement?.closest('select, .el-select')) (activeElement as HTMLElement).blur();
+  };
+  // A drop-down takes the focus back after its choice.
+  const soon = () => setTimeout(leave, 60);
+  useEventListener(window, 'change', ({ target }) => target instanceof HTMLSelectElement && soon(), { capture: true });
+  useEventListener(window, 'click', ({ target }) => (target as Element | null)?.closest('.el-select-dropdown__item') && soon(), { capture: true }); // prettier-ignore
+}
+
 /** Listens for the application's keys while a machine is open. */
-export function useShortcuts(showHelp: () => void): void {
+export function useShortcuts(show: Record<'help' | 'find' | 'words' | 'guide', () => void>): void {
   const machine = useMachine();
   const cursor = useCursor();
   const results = useRun();
@@ -84,10 +102,16 @@ export function useShortcuts(showHelp: () => void): void {
     P: toPeak,
     '[': () => selectAxis(-1),
     ']': () => selectAxis(1),
-    '?': showHelp,
+    '?': show.help,
+    '/': show.find,
+    w: show.words,
+    W: show.words,
+    g: show.guide,
+    G: show.guide,
   };
 
   const isBeingTyped = useTyped();
+  leaveAfterChoosing();
   useEventListener(window, 'keydown', (event) => {
     if (event.ctrlKey || event.metaKey) {
       if (isBeingTyped(event)) return;

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus';
-import { onBeforeUnmount, ref, watch } from 'vue';
+import { defineAsyncComponent, onBeforeUnmount, ref, watch } from 'vue';
 import AppHeader from '@/components/AppHeader.vue';
 import BudgetBar from '@/components/BudgetBar.vue';
 import ConflictBar from '@/components/ConflictBar.vue';
@@ -8,18 +8,40 @@ import CycleDiagram from '@/components/CycleDiagram.vue';
 import MachineBar from '@/components/MachineBar.vue';
 import KeySheet from '@/components/KeySheet.vue';
 import RunBar from '@/components/RunBar.vue';
+import WordNote from '@/components/help/WordNote.vue';
 import { useShortcuts } from '@/composables/useShortcuts';
 import { useCatalogue } from '@/stores/catalogue';
 import { useCursor } from '@/stores/cursor';
 import { useMachine } from '@/stores/machine';
+import { usePreferences } from '@/stores/preferences';
+
+const FindBar = defineAsyncComponent(() => import('@/components/help/FindBar.vue'));
+const WordsPanel = defineAsyncComponent(() => import('@/components/help/WordsPanel.vue'));
+const GuideStrip = defineAsyncComponent(() => import('@/components/help/GuideStrip.vue'));
 
 const props = defineProps<{ id: string }>();
 const machine = useMachine();
 const catalogue = useCatalogue();
 const cursor = useCursor();
+const preferences = usePreferences();
 const help = ref(false);
 
-useShortcuts(() => (help.value = !help.value));
+const finding = ref(false);
+const words = ref(false);
+const word = ref<string | null>(null);
+function showWords(asked: string | null = null): void {
+  // Pressed again it closes.
+  words.value = asked !== null || !words.value;
+  word.value = asked;
+}
+const toggleGuide = () => void (preferences.walk = preferences.walk === null ? 'choose' : null);
+
+useShortcuts({
+  help: () => (help.value = !help.value),
+  find: () => (finding.value = machine.document !== null),
+  words: () => showWords(),
+  guide: toggleGuide,
+});
 void catalogue.load();
 watch(
   () => props.id,
@@ -43,8 +65,18 @@ onBeforeUnmount(() => {
 
 <template>
   <div class="page">
-    <AppHeader @help="help = !help"><MachineBar v-if="machine.document" /><span v-else class="grow" /></AppHeader>
+    <AppHeader
+      :open="machine.document !== null"
+      @help="help = !help"
+      @find="finding = true"
+      @words="showWords()"
+      @guide="toggleGuide"
+      ><MachineBar v-if="machine.document" /><span v-else class="grow" />
+    </AppHeader>
     <KeySheet v-if="help" @close="help = false" />
+    <FindBar v-if="finding" @close="finding = false" @explain="showWords" />
+    <WordsPanel v-if="words" :key="word ?? ''" :word @close="words = false" />
+    <WordNote />
     <ConflictBar />
     <BudgetBar />
     <RunBar />
@@ -53,6 +85,7 @@ onBeforeUnmount(() => {
       <main class="content">
         <RouterView />
       </main>
+      <GuideStrip v-if="preferences.walk !== null" />
     </template>
     <div v-else-if="machine.load.kind === 'failed'" class="message">
       <h2>This machine cannot be opened</h2>

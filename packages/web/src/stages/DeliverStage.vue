@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import {
+  counted,
   allChannels,
   allMechanismChannels,
   CHANNEL_IDS,
@@ -111,7 +112,7 @@ const saveDocument = () => download(`${base.value}.yoke.json`, machineText(machi
         >Save {{ results.run ? `${choices.length} ` : '' }}channels as CSV</ElButton
       >
       <ElButton v-if="mechanismIds.length > 0" :disabled="results.stale || broken" @click="saveMechanism"
-        >Save all {{ mechanismIds.length }} channels of
+        >Save all {{ counted(mechanismIds.length, 'channel') }} of
         {{ results.run?.mechanism ? 'the mechanism' : 'the sensors' }}</ElButton
       >
       <ElButton

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { channelSpec, displayUnit, findPeak, valueAt, type Axis, type ChannelId, type Run } from '@yoke/core';
+import { channelSpec, counted, displayUnit, findPeak, valueAt, type Axis, type ChannelId, type Run } from '@yoke/core';
 import { computed, ref } from 'vue';
 import AxisSketch from '@/components/AxisSketch.vue';
 import type { Curve } from '@/components/CurveChart.vue';
@@ -121,7 +121,7 @@ const setStep = (value: number | null) => machine.edit('sampling step', (draft) 
               :placeholder="`${Number(results.run.proposedStep.toPrecision(3))} proposed`"
               :commit="setStep"
             />
-            <p class="soft">{{ results.run.times.length }} samples over the cycle.</p>
+            <p class="soft">{{ counted(results.run.times.length, 'sample') }} over the cycle.</p>
           </div>
           <FindingsList v-if="findings.length > 0" :findings fine="" />
         </section>

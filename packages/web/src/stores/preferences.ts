@@ -18,7 +18,9 @@ export const usePreferences = defineStore('preferences', () => {
   /** Sizes of the parts of Run that were dragged, as shares of the window; null as they come. */
   const runWidth = useLocalStorage<number | null>('yoke-run-width', null, { serializer: StorageSerializers.number });
   const runHeight = useLocalStorage<number | null>('yoke-run-height', null, { serializer: StorageSerializers.number });
+  /** The walk that is gone, “choose” while none is chosen, null where the guide is closed. */
+  const walk = useLocalStorage<string | null>('yoke-walk', null, { serializer: StorageSerializers.string });
   const prefersDark = usePreferredDark();
   const dark = computed(() => theme.value === 'dark' || (theme.value === 'system' && prefersDark.value));
-  return { theme, dark, diagramFolds, welcomed, cycleFollows, barWidth, massCentres, runWidth, runHeight };
+  return { theme, dark, diagramFolds, welcomed, cycleFollows, barWidth, massCentres, runWidth, runHeight, walk };
 });

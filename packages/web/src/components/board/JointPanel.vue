@@ -13,7 +13,6 @@ import {
   JOINTS,
   jointSchema,
   nameIn,
-  newDrive,
   otherClosure,
   pathLength,
   turns,
@@ -25,6 +24,7 @@ import { ElButton } from 'element-plus';
 import { computed, ref } from 'vue';
 import { ChoiceField, NameField, QuantityField, SchemaFields } from '@/components/fields';
 import { useThing } from '@/composables/useThing';
+import { useAdditions } from '@/composables/useAdditions';
 import { useUntilChanged } from '@/composables/useUntilChanged';
 import { tidy } from '@/lib/ticks';
 import { useBoard, useMachine, useRun, useWork } from '@/stores';
@@ -45,13 +45,8 @@ const ties = computed(() =>
 );
 const angular = computed(() => turns(props.joint));
 const axis = computed(() => machine.axes.find(({ joint }) => joint === props.joint.id));
-const position = computed(() => {
-  const found = board.model?.joint(props.joint.id);
-  const q = board.shownState();
-  const value = found?.coordinate && q ? found.coordinate.value(q) : 0;
-  // What assembling leaves of an error is no position.
-  return Math.abs(value) < 1e-6 * (angular.value ? 1 : board.model!.scale) ? 0 : value;
-});
+const { positionOf, driveJoint } = useAdditions();
+const position = computed(() => positionOf(props.joint));
 const wholePath = computed(() => pathLength(board.mechanism!, props.joint));
 
 /** The drawn pose shall read as this position. */
@@ -71,11 +66,7 @@ const direction = computed(() => {
   return joint.angle + (board.mechanism!.bodies.find(({ id }) => id === joint.a.body)?.pose.angle ?? 0);
 });
 
-function driveIt(): void {
-  const made = newDrive(machine.document!, props.joint, position.value, (board.model?.scale ?? 0.1) * 0.1);
-  const problem = board.draw(`drive ${props.joint.name}`, (draft) => void draft.axes.push(structuredClone(made)));
-  if (problem === null) machine.selectedAxisId = made.id;
-}
+const driveIt = () => driveJoint(props.joint);
 
 /** Where the joint goes in the run, as far as it is of what is drawn. */
 const seen = computed<[number, number]>(() => {

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { addBar, addDisc, directionName, type Body, type Mechanism } from '@yoke/core';
+import { directionName } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed } from 'vue';
 import { QuantityField, ToggleField } from '@/components/fields';
+import { useAdditions } from '@/composables/useAdditions';
 import { useBoard, usePreferences } from '@/stores';
 import MobilityPanel from './MobilityPanel.vue';
 
@@ -15,17 +16,7 @@ function setBarWidth(width: number | null): null {
 }
 const gravity = computed(() => board.mechanism!.gravity);
 
-/** A body in the middle of what is seen, for those who type rather than draw. */
-function add(label: string, make: (m: Mechanism, x: number, y: number, size: number) => Body): void {
-  const { x, y, scale } = board.view ?? { x: 0, y: 0, scale: 1000 };
-  const snap = (v: number) => Number((Math.round(v / board.grid) * board.grid).toPrecision(12));
-  board.draw(label, (draft) =>
-    board.select(make(draft.mechanism as Mechanism, snap(x), snap(y), snap(100 / scale)).id),
-  );
-}
-const addABar = () =>
-  add('add a bar', (m, x, y, size) => addBar(m, [x - size / 2, y], [x + size / 2, y], undefined, preferences.barWidth));
-const addADisc = () => add('add a disc', (m, x, y, size) => addDisc(m, [x, y], size / 2));
+const { addABar, addADisc } = useAdditions();
 </script>
 
 <template>

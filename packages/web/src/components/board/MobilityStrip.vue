@@ -33,10 +33,10 @@ const WORDS = { good: 'all of it is driven', note: 'see what', bad: 'see what is
     class="strip"
     :class="state"
     aria-label="Mobility"
-    :title="`Mobility: ${text}; ${WORDS[state]}`"
+    :aria-description="`${text}; ${WORDS[state]}`"
     @click="show"
   >
-    <b>Mobility</b> {{ text }}
+    <b data-word="Mobility">Mobility</b> {{ text }}
   </button>
 </template>
 

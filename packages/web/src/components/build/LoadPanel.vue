@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { writeForceTable, type Axis } from '@yoke/core';
+import { counted, writeForceTable, type Axis } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed, defineAsyncComponent, ref } from 'vue';
 import { FileButton, SchemaFields } from '@/components/fields';
@@ -62,7 +62,7 @@ const saveTable = () =>
     </p>
     <h3>{{ linear ? 'Force' : 'Torque' }} over the cycle</h3>
     <p v-if="axis.load.forceTable" class="table-line">
-      {{ axis.load.forceTable.length }} rows, added to the constant {{ linear ? 'force' : 'torque' }}.
+      {{ counted(axis.load.forceTable.length, 'row') }}, added to the constant {{ linear ? 'force' : 'torque' }}.
       <ElButton size="small" @click="saveTable">Save as CSV</ElButton>
       <ElButton
         size="small"

@@ -95,7 +95,7 @@ function show(time: number, subject: string): void {
     </template>
     <template v-if="links.length > 0">
       <h3>
-        The chain that holds
+        The <span data-word="Chain">chain</span> that holds
         <select
           v-if="cycles > 1"
           :value="cues.cycleShown ?? cycles - 1"

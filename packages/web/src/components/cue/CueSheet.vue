@@ -51,7 +51,7 @@ function move(id: string, by: number): void {
       <table class="rows">
         <thead>
           <tr>
-            <th>Cue</th>
+            <th data-word="Cue">Cue</th>
             <th>After</th>
             <th>When</th>
             <th class="number">Delay</th>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { formatNumber, formatQuantity, histogram, worstOf, type StudyRun } from '@yoke/core';
+import { counted, formatNumber, formatQuantity, histogram, worstOf, type StudyRun } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed } from 'vue';
 import { QuantityField, ToggleField } from '@/components/fields';
@@ -117,14 +117,18 @@ const slowest = (spread: Spread) => spread.runs[spread.values.indexOf(Math.max(.
         <span class="figures">{{ study.done }} of {{ study.total }}</span>
         <ElButton @click="store.cancel">Cancel</ElButton>
       </template>
-      <span v-if="study && study.state === 'cancelled'" class="soft">Cancelled after {{ study.done }} runs.</span>
+      <span v-if="study && study.state === 'cancelled'" class="soft"
+        >Cancelled after {{ counted(study.done, 'run') }}.</span
+      >
       <span v-if="store.message" class="bad" role="alert">{{ store.message }}</span>
     </div>
     <template v-if="study && study.runs.length > 0">
       <p v-if="store.overtaken" class="bad" role="status">
         These runs are of the machine as it was before its last changes: run it again to see what they do.
       </p>
-      <p v-if="failed > 0" class="bad">{{ failed }} of {{ study.runs.length }} runs did not come to their end.</p>
+      <p v-if="failed > 0" class="bad">
+        {{ failed }} of {{ counted(study.runs.length, 'run') }} did not come to their end.
+      </p>
       <div class="spreads">
         <figure v-for="spread in spreads" :key="spread.name">
           <figcaption>
@@ -144,7 +148,8 @@ const slowest = (spread: Spread) => spread.runs[spread.values.indexOf(Math.max(.
               :height="bar.height"
             >
               <title>
-                {{ bar.count }} runs, {{ formatNumber(bar.from, 4) }} to {{ formatNumber(bar.to, 4) }} {{ spread.unit }}
+                {{ counted(bar.count, 'run') }}, {{ formatNumber(bar.from, 4) }} to {{ formatNumber(bar.to, 4) }}
+                {{ spread.unit }}
               </title>
             </rect>
             <line x1="0" x2="300" y1="48.5" y2="48.5" />

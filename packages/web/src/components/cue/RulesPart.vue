@@ -95,7 +95,7 @@ function addSpacing(): void {
       <SchemaFields :fields="fields('emergency')" :change />
     </div>
     <h3>
-      Interlocks
+      <span data-word="Interlock">Interlocks</span>
       <IconButton :icon="Plus" :size="14" aria-label="Add an interlock" title="Add an interlock" @click="addLock" />
     </h3>
     <div v-for="lock in sequence.interlocks" :key="lock.id" class="item">

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { wordFor } from '@/lib/glossary';
+
 /** What a field is called; to those who do not see where it stands also what it is of. */
 defineProps<{
   for: string;
@@ -11,7 +13,11 @@ defineProps<{
 </script>
 
 <template>
-  <label :for="$props.for" class="field-label" :class="{ 'visually-hidden': bare }"
+  <label
+    :for="$props.for"
+    class="field-label"
+    :class="{ 'visually-hidden': bare }"
+    :data-word="!bare && wordFor(label) ? label : undefined"
     >{{ label }}<span v-if="of" class="visually-hidden"> of {{ of }}</span></label
   >
 </template>

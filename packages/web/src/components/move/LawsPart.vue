@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import {
+  counted,
   AXIS_KINDS,
   describeEnds,
   displayUnit,
@@ -127,9 +128,9 @@ const panels = computed<CurvePanel[]>(() => {
           <thead>
             <tr>
               <th scope="col">Compare</th>
-              <th scope="col">Law</th>
-              <th scope="col" class="number">Cv</th>
-              <th scope="col" class="number">Ca</th>
+              <th scope="col" data-word="Law">Law</th>
+              <th scope="col" class="number" data-word="Cv">Cv</th>
+              <th scope="col" class="number" data-word="Ca">Ca</th>
               <th scope="col" class="number">Cj</th>
               <th scope="col">Tasks</th>
             </tr>
@@ -192,7 +193,7 @@ const panels = computed<CurvePanel[]>(() => {
                 <span
                   v-if="row.faults > 0"
                   class="bad"
-                  :title="`${row.faults} findings against it: take it and read them under Motion`"
+                  :title="`${counted(row.faults, 'finding')} against it: take it and read under Motion`"
                   >⚠</span
                 >
               </th>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import {
+  counted,
   columnKinds,
   guessColumns,
   motionRows,
@@ -146,7 +147,7 @@ const preview = computed(() => (table.value && 'raw' in table.value ? table.valu
         :disabled="!outcome || 'error' in outcome"
         @click="outcome && 'rows' in outcome && emit('read', outcome.rows)"
       >
-        {{ outcome && 'rows' in outcome ? `Take ${outcome.rows.length} rows` : 'Take the rows' }}
+        {{ outcome && 'rows' in outcome ? `Take ${counted(outcome.rows.length, 'row')}` : 'Take the rows' }}
       </ElButton>
       <ElButton size="small" @click="emit('close')">Close</ElButton>
     </div>

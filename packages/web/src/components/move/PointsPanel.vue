@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import {
+  counted,
   AXIS_KINDS,
   cleanPoints,
   columnKinds,
@@ -70,7 +71,7 @@ const insert = (row: number) =>
 const showPlace = (place: number) => formatQuantity(place, placeKind.value, machine.units, 5);
 function take(read: number[][]): void {
   const cleaned = cleanPoints(read, showPlace);
-  notes.value = [`${read.length} rows read.`, ...cleaned.notes];
+  notes.value = [`${counted(read.length, 'row')} read.`, ...cleaned.notes];
   edit('read a table', (points) => {
     points.rows = cleaned.points;
     const [start, end] = [cleaned.points[0]?.[1] ?? 0, cleaned.points.at(-1)?.[1] ?? 0];

@@ -117,7 +117,7 @@ const current = computed(() =>
           <th scope="col" class="time">{{ placeKind === 'time' ? 'Time' : 'Master' }}</th>
           <th scope="col" class="place">{{ reaches }}</th>
           <th scope="col" class="place">{{ axis.motion.level === 'position' ? 'Stroke' : 'Change' }}</th>
-          <th scope="col">Law</th>
+          <th scope="col" data-word="Law">Law</th>
           <th scope="col"><span class="visually-hidden">Actions</span></th>
         </tr>
       </thead>

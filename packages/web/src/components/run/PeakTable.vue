@@ -55,7 +55,7 @@ const rows = computed(() =>
         <th scope="col" class="number">largest</th>
         <th scope="col" title="Direction: + as defined for the axis, the motor, or power towards the load">dir.</th>
         <th scope="col" class="number">at</th>
-        <th scope="col" class="number">RMS</th>
+        <th scope="col" class="number" data-word="RMS">RMS</th>
       </tr>
     </thead>
     <tbody>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { writeCatalogue } from '@yoke/core';
+import { counted, writeCatalogue } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { ref } from 'vue';
 import { FileButton } from '@/components/fields';
@@ -16,7 +16,7 @@ async function tell(action: Promise<string | null>, done: () => string): Promise
   wrong.value = refusal !== null;
   note.value = refusal ?? done();
 }
-const count = () => `The catalogue now holds ${catalogue.motors.length} motors.`;
+const count = () => `The catalogue now holds ${counted(catalogue.motors.length, 'motor')}.`;
 const take = (mode: 'extend' | 'replace') => (text: string, name: string) =>
   tell(catalogue.importCsv(text, mode), () => `${name} was read. ${count()}`);
 </script>
@@ -24,7 +24,7 @@ const take = (mode: 'extend' | 'replace') => (text: string, name: string) =>
 <template>
   <section class="panel catalogue" aria-label="Catalogue">
     <h2>
-      Catalogue <span class="soft">{{ catalogue.motors.length }} motors</span>
+      Catalogue <span class="soft">{{ counted(catalogue.motors.length, 'motor') }}</span>
     </h2>
     <div class="row">
       <FileButton accept=".csv,text/csv" :most="8_000_000" @read="take('extend')($event, 'The file')"
@@ -39,7 +39,7 @@ const take = (mode: 'extend' | 'replace') => (text: string, name: string) =>
       >
       <ElButton
         v-if="catalogue.former !== null"
-        :title="`Brings back the ${catalogue.former} motors from before the last change`"
+        :title="`Brings back the ${counted(catalogue.former, 'motor')} from before the last change`"
         @click="tell(catalogue.undo(), () => `The catalogue is as it was before. ${count()}`)"
         >Undo the last change</ElButton
       >

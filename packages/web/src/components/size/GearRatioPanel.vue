@@ -69,7 +69,7 @@ const panels = computed<CurvePanel[]>(() => {
   ];
 });
 const times = computed(() => Float64Array.from(shown.value, ({ ratio }) => ratio));
-const span = computed(() => ({ from: times.value[0] ?? 1, to: times.value.at(-1) ?? 2, name: 'gear ratio', unit: 'motor : output' })); // prettier-ignore
+const span = computed(() => ({ from: times.value[0] ?? 1, to: times.value.at(-1) ?? 2, name: 'gear ratio', unit: 'motor : output', log: true })); // prettier-ignore
 
 function take({ ratio, best: own }: SweptRatio): void {
   message.value =
@@ -106,8 +106,8 @@ function take({ ratio, best: own }: SweptRatio): void {
               <th scope="col" class="number">Ratio</th>
               <th scope="col">Motor</th>
               <th scope="col" class="number">mass</th>
-              <th scope="col" class="number" title="Load to motor inertia">inertia</th>
-              <th scope="col" class="number">margin</th>
+              <th scope="col" class="number" data-word="Inertia ratio">inertia</th>
+              <th scope="col" class="number" data-word="Margin">margin</th>
               <th scope="col" />
             </tr>
           </thead>
@@ -163,7 +163,7 @@ function take({ ratio, best: own }: SweptRatio): void {
 .found {
   grid-row: 5;
   display: grid;
-  grid-template-columns: minmax(300px, 1.1fr) minmax(0, 1fr);
+  grid-template: minmax(0, 1fr) / minmax(300px, 1.1fr) minmax(0, 1fr);
   gap: 10px;
   min-height: 0;
 }

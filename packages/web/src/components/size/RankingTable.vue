@@ -29,7 +29,7 @@ function margin(candidate: Candidate, code: CheckCode): string {
           <th scope="col">Motor</th>
           <th scope="col" class="number">mass</th>
           <th v-for="column in COLUMNS" :key="column.code" scope="col" class="number">{{ column.label }}</th>
-          <th scope="col" class="number" title="Load to motor inertia">inertia</th>
+          <th scope="col" class="number" data-word="Inertia ratio">inertia</th>
         </tr>
       </thead>
       <tbody>
