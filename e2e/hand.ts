@@ -28,7 +28,9 @@ export class Hand {
     return this.press(this.page.getByRole('button', { name, exact: typeof name === 'string' }).first());
   }
   stage(name: string): Promise<void> {
-    return this.press(this.page.getByRole('navigation').getByRole('link', { name }));
+    return this.press(
+      this.page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name: new RegExp(`^${name}\\b`) }),
+    );
   }
   async type(field: string | Locator, text: string): Promise<void> {
     this.actions += 2;

@@ -1,5 +1,4 @@
 import { expect, test } from '@playwright/test';
-import { addBar, type Mechanism } from '@yoke/core';
 import { allSaved, choose, copyOfDemo, emptyBoard, openNew, saved, stage } from './helpers';
 
 test('one search finds things, channels, settings, words and what to do, by keys alone', async ({ page }) => {
@@ -9,6 +8,10 @@ test('one search finds things, channels, settings, words and what to do, by keys
   const find = async (text: string) => {
     await page.keyboard.press('/');
     await page.getByRole('combobox', { name: 'Find in this machine' }).fill(text);
+    // Channels come with the run.
+    await expect(page.getByRole('listbox', { name: 'Found' })).toContainText(text.split(' ').at(-1)!, {
+      ignoreCase: true,
+    });
     await page.keyboard.press('Enter');
   };
   await find('forearm');
@@ -63,7 +66,7 @@ test('words are explained by hover and by a key, those of the screen first', asy
 
 test('the guide walks beside the work and follows what is done, over a reload too', async ({ page }) => {
   const { id, tool, drag, click } = await emptyBoard(page, 'Walked');
-  await page.getByRole('button', { name: 'Guide' }).click();
+  await page.getByRole('button', { name: 'Guide', exact: true }).click();
   const guide = page.getByRole('region', { name: 'Guide' });
   for (const walk of ['An axis', 'A mechanism', 'A motion', 'A waiting machine', 'A motor'])
     await expect(guide.getByRole('button', { name: walk })).toBeVisible();
@@ -102,6 +105,7 @@ test('what was done is undone and done again after a reload', async ({ page }) =
   await page.getByRole('button', { name: 'Redo' }).click();
   await expect(page.getByLabel('Name of the machine')).toHaveValue('Another name');
   await stage(page, 'Run').click();
+  await expect(page).toHaveURL(/\/run$/);
   await page.goBack();
   await expect(page).toHaveURL(/\/build/);
   await expect(page.getByLabel('Name of the machine')).toHaveValue('Another name');
@@ -140,17 +144,24 @@ test('the lanes of many axes fold by themselves where they are not worked in, an
 });
 
 test('two bodies that are chosen are watched, and light up where they come too near', async ({ page }) => {
-  const { id } = await emptyBoard(page, 'Near');
-  const document = await saved(page, id);
-  addBar(document.mechanism as Mechanism, [0, 0], [0.1, 0], 'Lower');
-  addBar(document.mechanism as Mechanism, [0, 0.03], [0.1, 0.03], 'Upper');
-  await page.getByRole('button', { name: 'Add a bar' }).click();
-  await page.getByRole('button', { name: 'Add a bar' }).click();
-  const list = page.locator('.workspace');
+  const { id, tool, drag, click } = await emptyBoard(page, 'Near');
+  await tool('Bar');
+  await drag([0, 0], [150, 0]);
+  await drag([60, 90], [200, 90]);
+  await tool('Ground pin');
+  await click(0, 0);
+  await click(60, 90);
+  await tool('Choose and redraw');
+  const list = page.getByLabel('On the board');
   await list.getByRole('button', { name: 'Bar 1', exact: true }).click();
   await list.getByRole('button', { name: 'Bar 2', exact: true }).click({ modifiers: ['Shift'] });
   await page.getByRole('button', { name: 'Watch Bar 1 and Bar 2 for their clearance' }).click();
   await expect(page.getByText('Clearance 1 watches Bar 1 and Bar 2 over the run')).toBeVisible();
+  await page.getByLabel('At least (0: no touch)').fill('400 mm');
+  await page.getByLabel('At least (0: no touch)').press('Enter');
   await allSaved(page);
-  expect((await saved(page, id)).sequence.monitors).toHaveLength(1);
+  expect((await saved(page, id)).sequence.monitors).toMatchObject([{ least: 0.4 }]);
+  await stage(page, 'Run').click();
+  await expect(page.getByText(/Clearance 1: .* apart/)).toBeVisible();
+  await expect(page.locator('.body.close')).toHaveCount(2);
 });

@@ -30,7 +30,8 @@ test('a four-bar with a load is compared at two speeds, traced and camed, and co
 
   hand.actions = 0;
   await hand.button('Traces and cams');
-  await hand.choose('Motion of', 'Bar 3.p2');
+  await hand.choose('Motion of', 'Bar 2.p2');
+  await hand.choose('Turns about', 'Ground g1');
   await hand.button('Make the outline');
   await expect(page.getByText('Largest pressure angle')).toBeVisible();
   await hand.button('To the board, leading it');
@@ -125,7 +126,7 @@ test('a point goes along a path in five seconds', async ({ page }) => {
   await hand.choose('Law along it', 'One move by a law');
   await hand.type('In', '5 s');
   await hand.button(/Keep as motions/);
-  await expect(page.getByText(/The motions of|are kept|kept as/i).last()).toBeVisible();
+  await expect(page.getByText(/now make these motions/).last()).toBeVisible();
   await hand.done('point along a path in five seconds', 52);
   await allSaved(page);
   const { axes } = await saved(page, hand.id);
@@ -193,8 +194,8 @@ test('a cam leads a follower that a spring holds on it, and the speed at which i
   await hand.button('To the board, leading it');
   await expect(page.getByText(/The cam is on the board/)).toBeVisible();
   await hand.stage('Build');
-  await hand.listed(/^Cam|^Roller|^Guide/);
-  await hand.choose('Held', 'By a spring');
+  await hand.listed('Cam 1');
+  await hand.choose('Held by', 'Force (may lift off)');
   await hand.button('At what speed does it lift off?');
   await expect(page.getByText(/Contact is (lost|kept)/).first()).toBeVisible();
   await hand.done('cam with spring and lift-off speed', 48);
@@ -271,7 +272,7 @@ test('round parts are taken up by a lift that a sensor starts', async ({ page })
   await hand.button('Sheet');
   await hand.button('Add a cue');
   await hand.type('Moves to', '100 mm');
-  await hand.type('When', 'Light beam 1 comes on');
+  await hand.type('When', 'Light beam comes on');
   await hand.toggle('Waits for the end of its row');
   await hand.button('Add a cue');
   await hand.type('Moves to', '0 mm');

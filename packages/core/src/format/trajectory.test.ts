@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { LAW_IDS } from '../law';
 import { newAxis, newMachine, type Axis, type Machine } from '../machine';
-import { motionAt, pointsMotion } from '../motion';
+import { motionAt, motionBlocks, pointsMotion } from '../motion';
 import {
   camTable,
   camTableCsv,
@@ -309,4 +309,21 @@ test('an axis that cues move is refused with what to take instead, not written a
   machine.axes.push(axis);
   expect(() => makeTrajectory(machine, axis, 'pvat', { by: 'step', step: 0.1 })).toThrow(/Slide is moved by cues/);
   expect(() => camTable(machine, axis, 36)).toThrow(/moved by cues/);
+});
+
+test('servo moves made of the plan that a new axis begins with are written, and read back as they are', () => {
+  const machine = newMachine('Blocks');
+  const axis = newAxis('linear', [], 2);
+  machine.axes.push(axis);
+  const blocks = motionBlocks(motionOfAxis(machine, axis), axis.limits);
+  axis.motion = { ...axis.motion, source: { kind: 'moves', blocks } };
+  for (const form of ['pvt', 'pvat'] as const)
+    for (const spacing of [
+      { by: 'error', error: 1e-5 },
+      { by: 'step', step: 0.01 },
+    ] as const) {
+      const made = makeTrajectory(machine, axis, form, spacing);
+      made.rows.slice(1).forEach((row, k) => expect(row[0]! - made.rows[k]![0]!).toBeGreaterThanOrEqual(0));
+      expect(tableError(made.rows, motionOfAxis(machine, axis)).position.most).toBeLessThan(2e-5);
+    }
 });

@@ -96,7 +96,9 @@ export function makeTrajectory(machine: Machine, axis: Axis, form: PointForm, sp
       add(middle, to, depth + 1);
     };
     rows.push(row(motion, 0, form));
-    for (const edge of motion.edges.slice(1)) {
+    // Edges that only rounding tells apart are one: both its sides are met by the last of them.
+    const edges = motion.edges.slice(1).filter((edge, i, all) => !(all[i + 1]! - edge <= 1e-9 * T) && edge > 1e-9 * T);
+    for (const edge of edges) {
       add(rows.at(-1)!, row(motion, edge, form, 'before'), 0);
       knee(edge);
     }

@@ -279,7 +279,27 @@ export function addCoupling(mechanism: Mechanism, coupling: WithoutId<Coupling>)
     name: coupling.name ?? freshName(COUPLINGS[coupling.kind].label, mechanism.couplings.map((c) => c.name)), // prettier-ignore
   } as Coupling;
   mechanism.couplings.push(made);
+  if (made.kind === 'indexer') putDrivingPin(mechanism, made);
   return made;
+}
+
+/** Gives the crank of an indexing wheel a driving pin where it has none off its centre: so far out that it enters the slots smoothly. */
+function putDrivingPin(mechanism: Mechanism, coupling: Extract<Coupling, { kind: 'indexer' }>): void {
+  const [crank, wheel] = [coupling.first, coupling.second].map((id) =>
+    mechanism.joints.find((joint) => joint.id === id),
+  );
+  const body = mechanism.bodies.find(({ id }) => id === crank?.b.body);
+  const point = (id: string) => body?.points.find((own) => own.id === id)?.at;
+  const [pin, hub] = [point(coupling.pin), point(crank?.b.point ?? '')];
+  if (!crank || !wheel || !body || !pin || !hub || Math.hypot(pin[0] - hub[0], pin[1] - hub[1]) > 1e-9) return;
+  const [[x, y], [wx, wy]] = [worldOf(mechanism, crank.b), worldOf(mechanism, wheel.b)];
+  const distance = Math.hypot(wx - x, wy - y);
+  if (distance === 0) return;
+  // Away from the wheel: it begins between two slots.
+  const share = Math.sin(Math.PI / coupling.slots);
+  const id = freeId('p', body.points.map((own) => own.id)); // prettier-ignore
+  body.points.push({ id, at: localOf(body, [x - (wx - x) * share, y - (wy - y) * share]) });
+  coupling.pin = id;
 }
 
 /** Adds a spring, damper, stop, force or torque, switched on. */

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { addBar, addDisc, addJoint, addPath, addPlate, addStop, bodyPoint, carriersOf, carryJoint, directionName, GROUND, groundPoint, hasCarrier, newAxis, newMachine, positiveDirection, roundCentres, worldOf, type At, type Axis, type Joint, type Machine } from '.'; // prettier-ignore
+import { addBar, addCoupling, addDisc, addJoint, addPath, addPlate, addStop, bodyPoint, carriersOf, carryJoint, COUPLINGS, directionName, GROUND, groundPoint, hasCarrier, newAxis, newDrive, newMachine, positiveDirection, roundCentres, worldOf, type At, type Axis, type Joint, type Machine } from '.'; // prettier-ignore
 import { compileMechanism } from '../mechanism';
 import { prepareMechanism } from '../run';
 
@@ -111,4 +111,25 @@ test('directions are called as they lie in the drawing: upright ones up and down
   expect(words((a) => (a.joint = slide.id))).toEqual(['up', 'down']);
   expect(words((a) => (a.kind = 'rotary'))).toEqual(['anticlockwise', 'clockwise']);
   expect(directionName(-Math.PI / 4)).toBe('down to the right');
+});
+
+// Distance of the centres times sin(180°/slots): the pin enters its slot along it (textbook).
+test('an indexing wheel gets a driving pin on its crank where there is none, so far out that it enters the slots smoothly', () => {
+  const machine = newMachine('Wheel');
+  const m = machine.mechanism;
+  const [crank, wheel] = [addDisc(m, [0, 0], 0.05), addDisc(m, [0.15, 0.1], 0.1)];
+  const pins = [addJoint(m, 'pin', groundPoint(m, [0, 0]), bodyPoint(m, crank.id, [0, 0])), addJoint(m, 'pin', groundPoint(m, [0.15, 0.1]), bodyPoint(m, wheel.id, [0.15, 0.1]))]; // prettier-ignore
+  const begun = COUPLINGS.indexer.first({ machine, was: { joints: pins.map(({ id }) => id) } });
+  if (typeof begun === 'string') throw new Error(begun);
+  const made = addCoupling(m, begun);
+  if (made.kind !== 'indexer') throw new Error('no wheel');
+  const [x, y] = worldOf(m, { body: crank.id, point: made.pin });
+  expect(Math.hypot(x, y)).toBeCloseTo(Math.hypot(0.15, 0.1) * Math.sin(Math.PI / 6), 9);
+  expect(x).toBeLessThan(0);
+  machine.axes.push(newDrive(machine, pins[0]!, 0, 0.1));
+  expect(prepareMechanism(machine).findings.map(({ code }) => code)).not.toContain('indexer-radius');
+  // A pin that is there stays as it is drawn.
+  const points = crank.points.length;
+  addCoupling(m, { ...begun, name: 'Other', pin: made.pin });
+  expect(crank.points).toHaveLength(points);
 });

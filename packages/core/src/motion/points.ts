@@ -50,11 +50,9 @@ function knotsOf(points: MotionPoints, fit: PointFit): HermiteKnots {
 /** Whether a row and the one above are the two sides of a knee: one place and value, other velocity or acceleration. */
 function isKnee(points: MotionPoints, i: number): boolean {
   const [a, b] = [points[i - 1]!, points[i]!];
-  return (
-    a.length > 2 &&
-    Math.abs(a[1]! - b[1]!) <= 1e-9 * Math.max(Math.abs(a[1]!), Math.abs(b[1]!), 1e-9) &&
-    (i < 2 || points[i - 2]![0] !== a[0])
-  );
+  // Beside all that is run through: of a place near zero nothing but rounding may be left.
+  const size = points.reduce((most, row) => Math.max(most, Math.abs(row[1]!)), 1e-9);
+  return a.length > 2 && Math.abs(a[1]! - b[1]!) <= 1e-9 * size && (i < 2 || points[i - 2]![0] !== a[0]);
 }
 
 /**

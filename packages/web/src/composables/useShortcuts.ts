@@ -54,19 +54,35 @@ function useTyped() {
   };
 }
 
-/** After a choice by the pointer the keys are the machine's again; by keys the focus stays where it was. */
-function leaveAfterChoosing(): void {
+/**
+ * After a choice by the pointer the keys are the machine's again; by keys the focus stays where it was.
+ * @returns whether a key that comes to a drop-down is the machine's
+ */
+function useChosen(): (event: KeyboardEvent) => boolean {
   let byPointer = false;
-  useEventListener(window, 'pointerdown', () => (byPointer = true), { capture: true });
-  useEventListener(window, 'keydown', () => (byPointer = false), { capture: true });
-  const leave = () => {
-    const { activeElement } = document;
-    if (byPointer && activeElement?.closest('select, .el-select')) (activeElement as HTMLElement).blur();
-  };
+  let chosen: Element | null = null;
+  const inDropDown = (element: Element | null) => element?.closest('select, .el-select') ?? null;
   // A drop-down takes the focus back after its choice.
-  const soon = () => setTimeout(leave, 60);
-  useEventListener(window, 'change', ({ target }) => target instanceof HTMLSelectElement && soon(), { capture: true });
-  useEventListener(window, 'click', ({ target }) => (target as Element | null)?.closest('.el-select-dropdown__item') && soon(), { capture: true }); // prettier-ignore
+  const leave = () =>
+    setTimeout(() => {
+      chosen = byPointer ? inDropDown(document.activeElement) : null;
+      if (chosen) (document.activeElement as HTMLElement).blur();
+    });
+  useEventListener(window, 'pointerdown', () => ((byPointer = true), (chosen = null)), { capture: true });
+  useEventListener(window, 'change', ({ target }) => target instanceof HTMLSelectElement && leave(), { capture: true });
+  useEventListener(window, 'click', ({ target }) => {
+    if (!(target as Element | null)?.closest('.el-select-dropdown__item')) return;
+    chosen = inDropDown(document.activeElement);
+    leave();
+  }, { capture: true }); // prettier-ignore
+  useEventListener(window, 'keydown', ({ key }) => {
+    byPointer = false;
+    if (key === 'Tab') chosen = null;
+  }, { capture: true }); // prettier-ignore
+  return ({ target }) => {
+    const own = inDropDown(target as Element | null);
+    return chosen !== null && own === chosen;
+  };
 }
 
 /** Listens for the application's keys while a machine is open. */
@@ -111,7 +127,20 @@ export function useShortcuts(show: Record<'help' | 'find' | 'words' | 'guide', (
   };
 
   const isBeingTyped = useTyped();
-  leaveAfterChoosing();
+  const isReleased = useChosen();
+  const isOurs = (key: string) => key in plain || STAGES.some(({ digit }) => digit === key);
+  // Before the drop-down opens again by it.
+  useEventListener(
+    window,
+    'keydown',
+    (event) => {
+      if (event.ctrlKey || event.metaKey || event.altKey || !isOurs(event.key) || !isReleased(event)) return;
+      event.stopPropagation();
+      (document.activeElement as HTMLElement | null)?.blur();
+      press(event);
+    },
+    { capture: true },
+  );
   useEventListener(window, 'keydown', (event) => {
     if (event.ctrlKey || event.metaKey) {
       if (isBeingTyped(event)) return;
@@ -123,6 +152,9 @@ export function useShortcuts(show: Record<'help' | 'find' | 'words' | 'guide', (
       return;
     }
     if (event.altKey || typing(event)) return;
+    press(event);
+  });
+  function press(event: KeyboardEvent): void {
     const onButton = (event.target as HTMLElement | null)?.closest('button, a');
     if (event.key === ' ' && onButton) return;
     const stage = STAGES.find(({ digit }) => digit === event.key);
@@ -131,5 +163,5 @@ export function useShortcuts(show: Record<'help' | 'find' | 'words' | 'guide', (
     if (!action && !stage) return;
     event.preventDefault();
     action?.(event);
-  });
+  }
 }

@@ -190,8 +190,8 @@ const labels = computed<ReturnType<typeof spreadLabels>>((before) =>
 </script>
 
 <template>
-  <div ref="box" class="view" role="img" :aria-label="words" @wheel.prevent="wheel" @pointerdown="pan" @dblclick="fit">
-    <svg v-if="document && width > 0" :width :height>
+  <div ref="box" class="view" @wheel.prevent="wheel" @pointerdown="pan" @dblclick="fit">
+    <svg v-if="document && width > 0" role="img" :aria-label="words" :width :height>
       <MechanismDrawing
         v-for="(ghost, i) in ghosts"
         :key="i"
