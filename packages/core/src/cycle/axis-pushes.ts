@@ -1,3 +1,5 @@
+import type { LooseWorld } from '../contact';
+import type { Loose } from '../machine';
 import type { CycleFound } from '../run';
 
 /** What belts feel of parts, taken down step by step, and with it the forces that cues switch on, as loads of axes. */
@@ -27,6 +29,15 @@ export class AxisPushes {
       list.times.push(middle);
       list.effort.push(effort);
     } else list.effort[list.effort.length - 1] = effort;
+  }
+
+  /** Takes down what parts did in a step to the belts that axes lead. */
+  feel(world: LooseWorld, belts: Loose['belts'], from: number, to: number): void {
+    for (const { id, drive } of belts) {
+      if (drive.by !== 'axis') continue;
+      const effort = world.pushOnBelt(id) * drive.radius;
+      if (effort !== 0) this.add(drive.axis, effort, from, to);
+    }
   }
 
   /** What pushes an axis at the end of a step, N or N·m. */

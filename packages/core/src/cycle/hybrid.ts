@@ -1,4 +1,3 @@
-import type { LooseWorld } from '../contact';
 import { WrenchSchedule } from '../dynamics';
 import type { Cue, Machine } from '../machine';
 import { Scatter } from '../numeric';
@@ -267,7 +266,8 @@ export class HybridRun {
       const middle = from + this.step / 2;
       world.advance(this.poses.now, (belt) => this.belts.speedAt(belt, middle));
       this.flow.follow(from, to);
-      this.feelPushes(world, from, to);
+      for (const { body, push } of world.pushes()) this.forces.feel(body, push, world.gravity, from, to);
+      this.pushes.feel(world, this.machine.loose.belts, from, to);
       this.flow.recordSome(this.stepsDone);
     }
     this.sensors.look(
@@ -287,17 +287,6 @@ export class HybridRun {
   /** Force of belts and switched loads on an axis along its positive direction, N or N·m. */
   private forceExtra(axis: string): number {
     return this.pushes.lately(axis, this.stepEnd) + this.axes.loadAt(axis, this.stepEnd);
-  }
-
-  /** Takes down what parts did to bodies and belts in a step. */
-  private feelPushes(world: LooseWorld, from: number, to: number): void {
-    for (const { body, push } of world.pushes()) this.forces.feel(body, push, world.gravity, from, to);
-    for (const belt of this.machine.loose.belts) {
-      const { drive } = belt;
-      if (drive.by !== 'axis') continue;
-      const effort = world.pushOnBelt(belt.id) * drive.radius;
-      if (effort !== 0) this.pushes.add(drive.axis, effort, from, to);
-    }
   }
 
   // --- signals and cues ---

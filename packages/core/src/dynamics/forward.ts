@@ -13,6 +13,7 @@ import {
 } from '../mechanism';
 import { DormandPrince, type Trial } from './dormand-prince';
 import { StickSlip } from './dry-friction';
+import { kineticEnergy } from './inverse';
 import { impel, JointPush } from './joint-push';
 import type { Effort } from './elements';
 import { firstStopPassed, stopsActing, type Resting } from './stops';
@@ -71,7 +72,6 @@ export class ForwardDynamics {
   private steps = 0;
   private readonly integrator: DormandPrince;
   private readonly friction: StickSlip;
-  private readonly n: number;
 
   /** @param acts whether a stop acts at a time in s: cues may switch some */
   constructor(
@@ -86,7 +86,6 @@ export class ForwardDynamics {
     this.rows = rows;
     this.efforts = efforts;
     this.leading = leading;
-    this.n = model.size;
     this.equations = new Equations(model);
     this.lambda = new Float64Array(model.rows);
     this.forces = new Float64Array(model.size);
@@ -358,7 +357,7 @@ export class ForwardDynamics {
   private bounce({ stop, side, limit }: Resting): void {
     const { equations, model, state, gradient } = this;
     const rate = coordinateRate(stop.coordinate, state.q, state.v, gradient);
-    const before = this.kinetic();
+    const before = kineticEnergy(this.model, this.state.v);
     const rest = REST * (stop.coordinate.angular ? 1 : model.scale);
     if (side * rate > 0) {
       const { motion } = this.system();
@@ -375,7 +374,7 @@ export class ForwardDynamics {
       const e = Math.abs(rate) * stop.restitution < rest ? 0 : stop.restitution;
       const impulse = mobility > 0 ? (-(1 + e) * rate) / mobility : 0;
       for (let j = 0; j < model.size; j++) state.v[j] = state.v[j]! + impulse * answer[j]!;
-      this.bounceLoss += before - this.kinetic();
+      this.bounceLoss += before - kineticEnergy(this.model, this.state.v);
       const rests = e === 0;
       this.events.push({ time: this.time, stop: stop.id, name: stop.name, rate, rests });
       if (rests) {
@@ -392,11 +391,5 @@ export class ForwardDynamics {
     this.resting = this.resting.filter(({ stop }) => !stop.switched || this.acts(stop.id, this.time));
     this.accelerate(this.time, this.state.q, this.state.v, this.state.a);
     this.resting = this.resting.filter(({ stop, side }) => side * this.lambda[stop.row]! >= 0);
-  }
-
-  private kinetic(): number {
-    let sum = 0;
-    for (let j = 0; j < this.n; j++) sum += this.model.inertia[j]! * this.state.v[j]! ** 2;
-    return sum / 2;
   }
 }

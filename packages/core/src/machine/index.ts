@@ -6,6 +6,7 @@ export { problemsInWords } from './problem-words';
 export { machineJsonSchema } from './json-schema';
 export * from './mechanism';
 export * from './loose';
+export * from './material';
 export * from './sequence';
 export { ACTIONS, actionSchema, actionWords, cueNameFor, type ActionKind, type CueAction } from './action';
 export {

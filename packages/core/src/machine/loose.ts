@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { field, type Thing } from './field';
 import { offer, type Before, type Offers } from './kinds';
 import { density, finite, id, name, notNegative, point, positive, seconds, size, unique, type Say } from './parts';
+import { isPair, materialSchema, pairSchema, type Material } from './material';
 import { refTo } from './refer';
 
 const colour = z.int().min(0).max(7).meta({ description: 'Index into the palette of colours' });
@@ -11,23 +12,6 @@ const length = { quantity: 'length' } as const;
 const thickness = field(size, 'Thickness', length);
 const from = ['From x', 'From y'] as const;
 const to = ['To x', 'To y'] as const;
-
-export const materialSchema = z.strictObject({
-  id,
-  name,
-  density: field(density.optional().meta({ description: 'kg/m³; what is made of it has it' }), 'Density', {
-    quantity: 'density',
-    none: 'not said',
-  }),
-});
-
-const pair = z.strictObject({
-  id,
-  a: refTo('material'),
-  b: refTo('material'),
-  friction: notNegative.max(10).meta({ description: 'Coefficient of dry friction' }),
-  restitution: finite.min(0).max(1).meta({ description: 'Speed after a straight impact over the speed before it' }),
-});
 
 /** How the contact shape of an outline is made: its hull, its exact convex pieces, or pieces of a simpler outline. */
 const contactShape = z.enum(['hull', 'exact', 'simplified']);
@@ -320,7 +304,7 @@ export const looseParts = {
 /** Loose parts and what handles them. SI units. */
 export const looseSchema = z.strictObject({
   materials: z.array(materialSchema).max(16),
-  pairs: z.array(pair).max(136),
+  pairs: z.array(pairSchema).max(136),
   kinds: z.array(partKind).max(40),
   sources: z.array(source).max(60),
   sinks: z.array(sink).max(40),
@@ -333,8 +317,6 @@ export const looseSchema = z.strictObject({
 });
 
 export type Loose = z.infer<typeof looseSchema>;
-export type Material = Loose['materials'][number];
-export type MaterialPair = Loose['pairs'][number];
 export type PartKind = Loose['kinds'][number];
 export type PartSource = Loose['sources'][number];
 export type PartSink = Loose['sinks'][number];
@@ -360,10 +342,6 @@ export function emptyLoose(): Loose {
     step: 0.002,
   };
 }
-
-/** Whether two materials are those of a pair, in either order. */
-export const isPair = (pairOf: Pick<MaterialPair, 'a' | 'b'>, a: string, b: string): boolean =>
-  (pairOf.a === a && pairOf.b === b) || (pairOf.a === b && pairOf.b === a);
 
 /** Density of a kind of part in kg/m³: its own, or that of its material; null where neither is said. */
 export function densityOf(

@@ -56,21 +56,11 @@ const shown = computed(() => formatQuantity(props.position, AXIS_KINDS[props.axi
       :label="shown"
       :units="machine.units"
     />
-    <p v-if="close.includes(axis.id)" class="close" role="status">{{ tooClose }}</p>
+    <p v-if="close.includes(axis.id)" class="too-close" role="status">{{ tooClose }}</p>
   </div>
 </template>
 
 <style scoped>
-.close {
-  position: absolute;
-  right: 8px;
-  top: 6px;
-  padding: 1px 8px;
-  border-radius: var(--radius);
-  background: var(--bad-soft);
-  color: var(--bad);
-  font-size: 12.5px;
-}
 .sketch {
   position: relative;
   height: 100%;

@@ -55,12 +55,8 @@ const SETTINGS: readonly (readonly [text: string, stage: string, part?: string])
  * @param explain shows a word of the glossary
  */
 export function useFinder(query: Readonly<Ref<string>>, explain: (word: string) => void) {
-  const machine = useMachine();
-  const board = useBoard();
-  const cues = useCues();
-  const loose = useLoose();
-  const seeing = useSeeing();
-  const router = useRouter();
+  const [machine, board, cues] = [useMachine(), useBoard(), useCues()];
+  const [loose, seeing, router] = [useLoose(), useSeeing(), useRouter()];
   const { addABar, addADisc, pin, driveJoint } = useAdditions();
   const to = (stage: string, part?: string) =>
     void router.push({ path: `/machine/${machine.id}/${stage}`, query: part ? { part } : {} });

@@ -9,6 +9,7 @@ import MachineBar from '@/components/MachineBar.vue';
 import KeySheet from '@/components/KeySheet.vue';
 import RunBar from '@/components/RunBar.vue';
 import WordNote from '@/components/help/WordNote.vue';
+import { useFocusKeeper } from '@/composables/useFocusKeeper';
 import { useShortcuts } from '@/composables/useShortcuts';
 import { useCatalogue } from '@/stores/catalogue';
 import { useCursor } from '@/stores/cursor';
@@ -36,6 +37,7 @@ function showWords(asked: string | null = null): void {
 }
 const toggleGuide = () => void (preferences.walk = preferences.walk === null ? 'choose' : null);
 
+useFocusKeeper();
 useShortcuts({
   help: () => (help.value = !help.value),
   find: () => (finding.value = machine.document !== null),

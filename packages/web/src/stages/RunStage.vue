@@ -137,7 +137,6 @@ const setStep = (value: number | null) => machine.edit('sampling step', (draft) 
 
 <style scoped>
 @import '@/style/parts.css';
-@import '@/style/tabs.css';
 .whole {
   overflow: hidden;
 }

@@ -194,7 +194,7 @@ const show = (value: number, kind: Parameters<typeof formatQuantity>[1]) =>
 </template>
 
 <style scoped>
-@import '@/style/tabs.css';
+@import '@/style/parts.css';
 .size {
   display: grid;
   grid-template: minmax(0, 1fr) / minmax(0, 560px) minmax(0, 1fr);

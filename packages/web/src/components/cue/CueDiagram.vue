@@ -209,6 +209,7 @@ function keyed(event: KeyboardEvent, move: CueMove): void {
 </template>
 
 <style scoped>
+@import '@/style/zoom.css';
 .diagram {
   display: grid;
   grid-template-rows: auto auto auto minmax(0, 1fr);
@@ -232,19 +233,6 @@ function keyed(event: KeyboardEvent, move: CueMove): void {
   fill: var(--primary-soft);
   fill-opacity: 0.4;
   stroke: var(--primary);
-}
-.zoom {
-  display: flex;
-  gap: 2px;
-}
-.zoom button {
-  border: 1px solid var(--line);
-  border-radius: var(--radius);
-  background: var(--panel);
-  color: var(--ink);
-  font: 13px var(--words);
-  min-width: 22px;
-  cursor: pointer;
 }
 header {
   display: flex;

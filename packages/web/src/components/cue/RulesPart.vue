@@ -1,23 +1,12 @@
 <script setup lang="ts">
-import {
-  drawnFields,
-  fieldsAt,
-  freeId,
-  interlockSchema,
-  monitorSchema,
-  sequenceSchema,
-  spacingSchema,
-  type AxisSpacing,
-  type Interlock,
-  type Monitor,
-  type Sequence,
-} from '@yoke/core';
+import { drawnFields, fieldsAt, freeId, sequenceSchema, type Interlock, type Sequence } from '@yoke/core';
 import { Plus } from '@lucide/vue';
 import { computed, ref } from 'vue';
-import { DeleteButton, IconButton, NameField, QuantityField, SchemaFields } from '@/components/fields';
+import { IconButton, QuantityField, SchemaFields } from '@/components/fields';
 import { useCues, useMachine } from '@/stores';
 import ClearanceCurve from './ClearanceCurve.vue';
 import ConditionField from './ConditionField.vue';
+import RuleItem from './RuleItem.vue';
 
 /** What holds for the whole sheet: the cycle, the controller, the emergency stop, interlocks and monitors. */
 const machine = useMachine();
@@ -31,8 +20,6 @@ const positive = (value: number | null, change: (value: number) => string | null
   value! > 0 ? change(value!) : 'Must be greater than zero.';
 const setLock = (id: string, change: (lock: Interlock) => void) =>
   cues.edit('interlock', (s) => (change(s.interlocks.find((l) => l.id === id)!), s));
-const setMonitor = (id: string, change: (monitor: Monitor) => void) =>
-  cues.edit('monitor', (s) => (change(s.monitors.find((m) => m.id === id)!), s));
 
 function addLock(): void {
   const first = sequence.value.cues[0];
@@ -50,8 +37,6 @@ function addMonitor(): void {
   }
   message.value = cues.edit('a new monitor', (s) => ({ ...s, monitors: [...s.monitors, { id: freeId('w', s.monitors.map((m) => m.id)), name: freeId('Clearance ', s.monitors.map((m) => m.name)), a: a.id, b: b?.id ?? 'ground', shapes: 'exact', least: 0.005, stop: false }] })) ?? ''; // prettier-ignore
 }
-const setSpacing = (id: string, change: (spacing: AxisSpacing) => void) =>
-  cues.edit('spacing of axes', (s) => (change(s.spacings!.find((own) => own.id === id)!), s));
 function addSpacing(): void {
   const [a, b] = machine.axes.filter(({ kind }) => kind === 'linear');
   if (!a || !b) {
@@ -98,49 +83,21 @@ function addSpacing(): void {
       <span data-word="Interlock">Interlocks</span>
       <IconButton :icon="Plus" :size="14" aria-label="Add an interlock" title="Add an interlock" @click="addLock" />
     </h3>
-    <div v-for="lock in sequence.interlocks" :key="lock.id" class="item">
-      <NameField
-        :value="lock.name"
-        label="Interlock"
-        :commit="(name) => setLock(lock.id, (l) => void (l.name = name))"
-      />
+    <RuleItem v-for="lock in sequence.interlocks" :key="lock.id" list="interlocks" :rule="lock">
       <ConditionField
         class="two"
         :value="lock.during"
         label="While"
         :commit="(v) => (v ? setLock(lock.id, (l) => void (l.during = v)) : 'Write while what it forbids them.')"
       />
-      <SchemaFields
-        :fields="drawnFields(interlockSchema, lock, machine.document!)"
-        :change="(change: (lock: Interlock) => void) => setLock(lock.id, change)"
-      />
-      <DeleteButton
-        :label="`Delete ${lock.name}`"
-        @click="
-          cues.edit('an interlock less', (s) => ({ ...s, interlocks: s.interlocks.filter((l) => l.id !== lock.id) }))
-        "
-      />
-    </div>
+    </RuleItem>
     <h3>
       Clearances and interference
       <IconButton :icon="Plus" :size="14" aria-label="Add a monitor" title="Add a monitor" @click="addMonitor" />
     </h3>
-    <div v-for="monitor in sequence.monitors" :key="monitor.id" class="item">
-      <NameField
-        :value="monitor.name"
-        label="Monitor"
-        :commit="(name) => setMonitor(monitor.id, (m) => void (m.name = name))"
-      />
-      <SchemaFields
-        :fields="drawnFields(monitorSchema, monitor, machine.document!)"
-        :change="(change: (monitor: Monitor) => void) => setMonitor(monitor.id, change)"
-      />
-      <DeleteButton
-        :label="`Delete ${monitor.name}`"
-        @click="cues.edit('a monitor less', (s) => ({ ...s, monitors: s.monitors.filter((m) => m.id !== monitor.id) }))"
-      />
-      <ClearanceCurve :monitor />
-    </div>
+    <RuleItem v-for="monitor in sequence.monitors" :key="monitor.id" list="monitors" :rule="monitor">
+      <template #below><ClearanceCurve :monitor /></template>
+    </RuleItem>
     <h3>
       Axes on one line
       <IconButton
@@ -151,24 +108,9 @@ function addSpacing(): void {
         @click="addSpacing"
       />
     </h3>
-    <div v-for="spacing in sequence.spacings ?? []" :key="spacing.id" class="item">
-      <NameField
-        :value="spacing.name"
-        label="Spacing"
-        :commit="(name) => setSpacing(spacing.id, (own) => void (own.name = name))"
-      />
-      <SchemaFields
-        :fields="drawnFields(spacingSchema, spacing, machine.document!)"
-        :change="(change: (own: AxisSpacing) => void) => setSpacing(spacing.id, change)"
-      />
-      <DeleteButton
-        :label="`Delete ${spacing.name}`"
-        @click="
-          cues.edit('a spacing less', (s) => ({ ...s, spacings: s.spacings!.filter((own) => own.id !== spacing.id) }))
-        "
-      />
-      <ClearanceCurve :monitor="spacing" />
-    </div>
+    <RuleItem v-for="spacing in sequence.spacings ?? []" :key="spacing.id" list="spacings" :rule="spacing">
+      <template #below><ClearanceCurve :monitor="spacing" /></template>
+    </RuleItem>
   </section>
 </template>
 
@@ -187,22 +129,11 @@ h3 {
 h3:first-of-type {
   margin-top: 0;
 }
-.grid,
-.item {
+.grid {
   display: grid;
   grid-template-columns: repeat(4, 1fr);
   gap: 7px 8px;
   align-items: start;
-}
-.item {
-  border: 1px solid var(--line-soft);
-  border-radius: var(--radius);
-  padding: 7px 9px;
-  margin-bottom: 6px;
-}
-.item > .icon-button {
-  justify-self: end;
-  align-self: end;
 }
 .two {
   grid-column: span 2;

@@ -164,7 +164,7 @@ useEventListener(window, 'keydown', keyed);
       it up.
     </p>
     <p v-if="label" class="label">{{ label }}</p>
-    <p v-if="tooClose" class="close" role="status">{{ tooClose }}</p>
+    <p v-if="tooClose" class="too-close" role="status">{{ tooClose }}</p>
   </div>
 </template>
 
@@ -184,16 +184,6 @@ svg {
 .scene :deep(.stand),
 .scene :deep(.hatch) {
   opacity: 0.35;
-}
-.close {
-  position: absolute;
-  right: 8px;
-  bottom: 4px;
-  padding: 1px 8px;
-  border-radius: var(--radius);
-  background: var(--bad-soft);
-  color: var(--bad);
-  font-size: 12.5px;
 }
 .corner {
   fill: var(--panel);

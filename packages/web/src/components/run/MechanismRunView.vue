@@ -95,7 +95,7 @@ const worst = computed(() =>
             >: {{ progress }} <ElButton size="small" @click="results.stop()">Stop</ElButton></template
           >.
         </p>
-        <nav>
+        <nav class="tabs">
           <button type="button" :aria-pressed="part === 'compare'" @click="part = 'compare'">Compare</button>
           <button v-if="results.record" type="button" :aria-pressed="part === 'cycle'" @click="part = 'cycle'">
             What happened
@@ -137,6 +137,7 @@ const worst = computed(() =>
 </template>
 
 <style scoped>
+@import '@/style/parts.css';
 .mechanism-run {
   display: grid;
   grid-template: minmax(0, 1fr) / minmax(0, 560px) 8px minmax(0, 1fr);
@@ -183,26 +184,10 @@ header select {
   padding: 6px 12px 10px;
 }
 nav {
-  display: flex;
-  gap: 2px;
-  border-bottom: 1px solid var(--line-soft);
   position: sticky;
   top: -6px;
   background: var(--panel);
   z-index: 1;
-}
-nav button {
-  border: 0;
-  border-bottom: 2px solid transparent;
-  background: none;
-  color: var(--ink-soft);
-  font: 500 13px var(--words);
-  padding: 2px 10px 4px;
-  cursor: pointer;
-}
-nav button[aria-pressed='true'] {
-  color: var(--ink);
-  border-color: var(--primary);
 }
 .worst {
   margin-top: 6px;

@@ -251,7 +251,7 @@ const labels = computed<ReturnType<typeof spreadLabels>>((before) =>
       <button type="button" title="Smaller (wheel)" aria-label="Zoom out" @click="zoomBy(1 / 1.4)">−</button>
       <button v-if="moved" type="button" title="All of it (double click)" @click="fit">Fit</button>
     </div>
-    <p v-if="tooClose" class="beyond low" role="status">{{ tooClose }}</p>
+    <p v-if="tooClose" class="too-close" role="status">{{ tooClose }}</p>
     <div v-if="document" class="scale">
       <p v-if="seeing.velocities && speeds.most > 0">
         <span class="bar soft" /> {{ formatQuantity(speeds.most, 'velocity', document.units, 3) }} of traced points
@@ -269,6 +269,7 @@ const labels = computed<ReturnType<typeof spreadLabels>>((before) =>
 </template>
 
 <style scoped>
+@import '@/style/zoom.css';
 .view {
   position: relative;
   height: 100%;
@@ -326,17 +327,6 @@ svg {
   position: absolute;
   right: 8px;
   top: 6px;
-  display: flex;
-  gap: 2px;
-}
-.zoom button {
-  border: 1px solid var(--line);
-  border-radius: var(--radius);
-  background: var(--panel);
-  color: var(--ink);
-  font: 13px var(--words);
-  min-width: 24px;
-  cursor: pointer;
 }
 .scale {
   position: absolute;
@@ -370,9 +360,5 @@ svg {
   color: var(--bad);
   border-radius: var(--radius);
   font-size: 12.5px;
-}
-.beyond.low {
-  top: auto;
-  bottom: 6px;
 }
 </style>
