@@ -112,7 +112,7 @@ test('the catalogue can be extended, replaced and brought back', async () => {
   const bad = await post('replace', own.replace('Bench 1', '')).expect(422);
   expect(bad.body.detail).toContain('Row 2, column “type”');
   expect((await request(app).get('/api/motors')).body).toHaveLength(1);
-  expect((await tool().post('/api/motors/reset').expect(200)).body).toHaveLength(26);
+  expect((await tool().post('/api/motors/reset').expect(200)).body).toHaveLength(30);
 });
 
 test('errors are problem details', async () => {

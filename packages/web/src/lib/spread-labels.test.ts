@@ -21,7 +21,7 @@ test('names at one place stand in lines over each other; one that was moved far 
 
 test('a name keeps its side while its body moves', () => {
   const first = spreadLabels([spot('a', 100, 100), spot('b', 100, 100)]);
-  const next = spreadLabels([spot('a', 104, 100), spot('b', 104, 104)], first);
+  const next = spreadLabels([spot('a', 104, 100), spot('b', 104, 100)], first);
   const offset = (labels: typeof first) => labels[1]!.y - labels[1]!.at.y;
   expect(offset(next)).toBe(offset(first));
 });

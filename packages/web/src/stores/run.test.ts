@@ -121,7 +121,7 @@ describe('results', () => {
     const { machine, results } = await opened();
     expect([results.stale, results.rankingStale]).toEqual([false, false]);
     expect(results.axisRun?.axisId).toBe('axis1');
-    expect(results.ranking).toHaveLength(26);
+    expect(results.ranking).toHaveLength(30);
     machine.selectedAxisId = 'axis2';
     expect([results.axisRun?.axisId, results.axis?.kind]).toEqual(['axis2', 'rotary']);
   });
@@ -324,12 +324,12 @@ describe('the catalogue', () => {
     expect(api.listMotors).toHaveBeenCalledTimes(1);
     jest.spyOn(api, 'importMotors').mockRejectedValue(new ApiProblem(422, 'Row 2 is wrong.'));
     expect(await catalogue.importCsv('x', 'replace')).toBe('Nothing was changed. Row 2 is wrong.');
-    expect([catalogue.motors.length, catalogue.state]).toEqual([26, 'ready']);
+    expect([catalogue.motors.length, catalogue.state]).toEqual([30, 'ready']);
   });
 
   test('a new catalogue is ranked at once', async () => {
     const { results } = await opened();
-    jest.spyOn(api, 'importMotors').mockResolvedValue({ motors: motors.slice(0, 3), former: 26 });
+    jest.spyOn(api, 'importMotors').mockResolvedValue({ motors: motors.slice(0, 3), former: 30 });
     await useCatalogue().importCsv('x', 'replace');
     await settle();
     expect(results.ranking).toHaveLength(3);
