@@ -1,4 +1,5 @@
-import { expect, test } from '@playwright/test';
+import { expect, test, type Page } from '@playwright/test';
+import { everySamples, runMachine, worldOf } from '@yoke/core';
 import { allSaved, openNew, saved } from './helpers';
 import { Hand } from './hand';
 
@@ -133,46 +134,67 @@ test('a point goes along a path in five seconds', async ({ page }) => {
   expect(axes.every(({ plan }) => plan.segments.length > 1)).toBe(true);
 });
 
+/** Where a point of the last body drawn lies, mm. */
+async function tipOf(page: Page, id: string, point: number): Promise<[number, number]> {
+  await allSaved(page);
+  const { mechanism } = await saved(page, id);
+  const body = mechanism.bodies.at(-1)!;
+  const [x, y] = worldOf(mechanism, { body: body.id, point: body.points.at(point)!.id });
+  return [1000 * x, 1000 * y];
+}
+/** What the machine does as it stands on the server, by the core itself. */
+async function ranAs(page: Page, id: string) {
+  await allSaved(page);
+  const machine = await saved(page, id);
+  const { run, record } = await runMachine(machine);
+  const way = (part: number, quantity: string) => everySamples(machine, { run, record }, `part:${part}:${quantity}`)!;
+  const at = (time: number) => run.times.findIndex((t) => t >= time);
+  return { record: record!, way, at };
+}
+
 test('parts are dropped into a carrier on a belt and onto a sprung platform', async ({ page }) => {
-  await openNew(page, 'Dropped', { stage: 'cue', change: (machine) => void (machine.axes = []) });
+  const id = await openNew(page, 'Dropped', { stage: 'cue', change: (machine) => void (machine.axes = []) });
   const hand = new Hand(page);
   await hand.button('Loose parts');
   const add = (what: string) => hand.button(`Add: ${what}`);
+  const dropAt = async (x: string, y: string, time: string) => {
+    await hand.choose('Releases', 'at times');
+    await hand.type('At (s)', time);
+    await hand.type('x', x);
+    await hand.type('y', y);
+  };
   await add('Belts');
+  await hand.type('To x', '1200 mm');
   await add('Sprung platforms');
-  await hand.type('From x', '650 mm');
-  await hand.type('To x', '900 mm');
-  await hand.type('From y', '-60 mm');
-  await hand.type('To y', '-60 mm');
+  await hand.type('From x', '1400 mm');
+  await hand.type('To x', '1600 mm');
   // The carrier: an open box.
   await add('Kinds of part');
-  await hand.type('Kind of part', 'Carrier');
   await hand.choose('Shape', 'Outline');
   await hand.type('Corners in mm, in order', '-60 -10, 60 -10, 60 30, 54 30, 54 -4, -54 -4, -54 30, -60 30');
   await hand.choose('Touches with', 'exact pieces');
   await add('Sources');
-  await hand.type('Source', 'Carriers');
-  await hand.choose('Releases', 'at times');
-  await hand.type('At (s)', '0.1');
-  await hand.type('y', '12 mm');
-  await hand.type('x', '70 mm');
+  await dropAt('70 mm', '12 mm', '0.1');
   await add('Kinds of part');
-  await hand.type('Kind of part', 'Plug');
   await hand.type('Width', '20 mm');
   await hand.type('Height', '20 mm');
   await add('Sources');
-  await hand.type('Source', 'Plugs');
-  await hand.choose('Gives', 'Plug');
-  await hand.choose('Releases', 'at times');
-  await hand.type('At (s)', '0.9');
-  await hand.type('x', '220 mm');
-  await hand.type('y', '80 mm');
+  await hand.choose('Gives', 'Kind of part 1');
+  await dropAt('270 mm', '80 mm', '1');
+  await add('Sources');
+  await hand.choose('Gives', 'Kind of part 1');
+  await dropAt('1500 mm', '80 mm', '1');
   await hand.button('Rules');
-  await hand.type('Longest run', '6 s');
+  await hand.type('Longest run', '4 s');
   await hand.stage('Run');
-  await expect(page.getByText('Parts').first()).toBeVisible();
   await expect(page.locator('.part')).not.toHaveCount(0);
   await hand.done('parts dropped into a carrier and onto a platform', 64);
+  const { record, way, at } = await ranAs(page, id);
+  // In the carrier it goes along; on the platform it lies where it was dropped, and that has given way.
+  expect(Math.abs(way(1, 'x')[at(3)]! - way(0, 'x')[at(3)]!)).toBeLessThan(0.055);
+  expect(way(1, 'x')[at(3)]! - way(1, 'x')[at(2)]!).toBeCloseTo(0.2, 2);
+  expect(way(2, 'x')[at(3.5)]).toBeCloseTo(1.5, 2);
+  expect(record.parts.platforms.reduce((most, value) => Math.max(most, Math.abs(value)), 0)).toBeGreaterThan(1e-4);
 });
 
 test('a cam leads a follower that a spring holds on it, and the speed at which it lifts off is found', async ({
@@ -203,7 +225,7 @@ test('a cam leads a follower that a spring holds on it, and the speed at which i
 
 test('a gripper picks and places in the plane', async ({ page }) => {
   const hand = await Hand.atBoard(page, 'Pick and place');
-  // A bridge along the line, a lift on it.
+  // A bridge along the line, a lift on it that goes down.
   await hand.tool('Bar');
   await hand.drag([0, 200], [60, 200]);
   await hand.tool('Slide');
@@ -213,43 +235,45 @@ test('a gripper picks and places in the plane', async ({ page }) => {
   await hand.drag([30, 190], [30, 100]);
   await hand.tool('Slide');
   await hand.drag([30, 190], [30, 120]);
+  await hand.choose('Carried by', 'Bar 1');
   await hand.button('Drive this joint');
+  const [x, y] = await tipOf(page, hand.id, 1);
   await hand.stage('Cue');
   await hand.button('Loose parts');
   await hand.button('Add: Kinds of part');
   await hand.button('Add: Sources');
   await hand.choose('Releases', 'at times');
   await hand.type('At (s)', '0.05');
+  await hand.type('x', `${x} mm`);
+  await hand.type('y', `${y - 85} mm`);
   await hand.button('Add: Chutes, ramps, stops');
+  await hand.type(
+    'Corners in mm; parts touch the left side of the way',
+    `${x - 100} ${y - 106}, ${x + 400} ${y - 106}`,
+  );
   await hand.button('Add: Grippers and suckers');
-  await expect(page.getByLabel('Reach')).toBeVisible();
   await hand.button('Sheet');
-  for (const [axis, to] of [
-    [1, '-60 mm'],
-    [1, '0 mm'],
-    [0, '150 mm'],
-    [1, '-60 mm'],
-    [1, '0 mm'],
-    [0, '0 mm'],
-  ] as const) {
-    // prettier-ignore
+  const moves = [[2, '60 mm'], [2, '0 mm'], [1, '150 mm'], [2, '60 mm'], [2, '0 mm'], [1, '0 mm']] as const; // prettier-ignore
+  for (const [axis, to] of moves) {
     await hand.button('Add a cue');
-    await hand.choose('Axis', axis === 0 ? 'Drive of Slide 1' : 'Drive of Slide 2');
+    await hand.choose('Axis', `Drive of Slide ${axis}`);
     await hand.type('Moves to', to);
   }
-  for (const [after, what] of [
-    ['Drive of Slide 2 moves', 'Take a part'],
-    ['Drive of Slide 2 moves 3', 'Let go'],
-  ] as const) {
-    // prettier-ignore
+  const grips = [['Drive of Slide 2 moves', 'Take a part'], ['Drive of Slide 2 moves 3', 'Let go']] as const; // prettier-ignore
+  for (const [after, what] of grips) {
     await hand.press(page.getByRole('region', { name: 'Cue sheet' }).getByRole('button', { name: after, exact: true }));
     await hand.button('Add a cue');
     await hand.choose('Do', what);
   }
   await expect(page.getByRole('region', { name: 'Cue sheet' }).getByRole('row')).toHaveCount(9);
   await hand.done('gripper pick and place in the plane', 108);
-  await allSaved(page);
-  expect((await saved(page, hand.id)).sequence.cues.map(({ action }) => action.do)).toEqual(['move', 'take', 'move', 'move', 'move', 'letGo', 'move', 'move']); // prettier-ignore
+  const { record, way } = await ranAs(page, hand.id);
+  const kinds = record.events.map(({ kind }) => kind);
+  expect(kinds.indexOf('let-go')).toBeGreaterThan(kinds.indexOf('took'));
+  expect(kinds).toContain('took');
+  // Put down 150 mm further along.
+  const places = way(0, 'x').filter(Number.isFinite);
+  expect(places.at(-1)! - places[0]!).toBeCloseTo(0.15, 2);
 });
 
 test('round parts are taken up by a lift that a sensor starts', async ({ page }) => {
@@ -259,16 +283,41 @@ test('round parts are taken up by a lift that a sensor starts', async ({ page })
   await hand.tool('Slide');
   await hand.drag([200, 60], [200, 160]);
   await hand.button('Drive this joint');
+  const [[x0, y], [x1]] = [await tipOf(page, hand.id, 0), await tipOf(page, hand.id, 1)];
+  const { shape } = (await saved(page, hand.id)).mechanism.bodies[0]!;
+  const top = y + (shape.kind === 'bar' ? 500 * shape.width : 0);
+  const half = top - y;
   await hand.stage('Cue');
   await hand.button('Loose parts');
   await hand.button('Add: Kinds of part');
   await hand.choose('Shape', 'Circle');
   await hand.button('Add: Belts');
+  await hand.type('From x', `${x0 - half - 500} mm`);
+  await hand.type('From y', `${top + 1} mm`);
+  await hand.type('To x', `${x0 - half - 4} mm`);
+  await hand.type('To y', `${top + 1} mm`);
+  await hand.button('Add: Chutes, ramps, stops');
+  await hand.type('Corners in mm; parts touch the left side of the way', `${x1 + half + 3} ${top - 50}, ${x1 + half + 3} ${top + 300}`); // prettier-ignore
+  await hand.button('Add: Sinks');
+  await hand.type('From x', `${x0 - 60} mm`);
+  await hand.type('From y', `${top + 90} mm`);
+  await hand.type('To x', `${x1 + 60} mm`);
+  await hand.type('To y', `${top + 200} mm`);
   await hand.button('Add: Sources');
+  await hand.choose('Releases', 'at times');
+  await hand.type('At (s)', '0.1 4');
   await hand.press(page.getByRole('combobox', { name: /^Contact of Bar 1/ }));
   await page.getByRole('combobox', { name: /^Contact of Bar 1/ }).selectOption('hull');
   await hand.button('Sensors');
   await hand.button('Add the sensor');
+  const eye = x1 + half - 17;
+  for (const [field, value] of [
+    ['From x', eye],
+    ['From y', top + 3],
+    ['To x', eye],
+    ['To y', top + 60],
+  ] as const)
+    await hand.type(field, `${value} mm`);
   await hand.button('Sheet');
   await hand.button('Add a cue');
   await hand.type('Moves to', '100 mm');
@@ -278,10 +327,11 @@ test('round parts are taken up by a lift that a sensor starts', async ({ page })
   await hand.type('Moves to', '0 mm');
   await hand.button('Rules');
   await hand.type('Ends after cycles', '2');
-  await hand.type('Longest run', '10 s');
+  await hand.type('Longest run', '12 s');
   await hand.button('Over time');
   await hand.done('round parts taken up by a lift that a sensor starts', 105);
-  await allSaved(page);
-  const { cues } = (await saved(page, hand.id)).sequence;
-  expect(cues[0]).toMatchObject({ waits: true, when: { op: 'rises' } });
+  const { record } = await ranAs(page, hand.id);
+  expect(record.end).toBe('cycles');
+  expect(record.fates.filter(({ sink }) => sink !== null)).toHaveLength(2);
+  expect(record.moves).toHaveLength(4);
 });

@@ -104,10 +104,13 @@ export const HANDLERS: { readonly [L in LooseList]: Handler<L> } = {
   grippers: {
     one: 'Gripper',
     many: 'Grippers and suckers',
-    first({ mechanism: { bodies } }) {
+    first({ mechanism: { bodies, joints } }) {
       const body = bodies.at(-1);
+      const tied = joints.flatMap((joint) => [joint.b, ...('a' in joint ? [joint.a] : [])]);
+      // Where nothing ties the body it reaches out.
+      const free = body?.points.find(({ id }) => !tied.some((end) => end.body === body.id && end.point === id));
       return body
-        ? { body: body.id, at: [...body.points[0]!.at], reach: 0.03, force: 50, kinds: [] }
+        ? { body: body.id, at: [...(free ?? body.points[0]!).at], reach: 0.03, force: 50, kinds: [] }
         : 'A gripper sits on a body: draw one in Build first.';
     },
   },
