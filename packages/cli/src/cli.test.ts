@@ -60,7 +60,7 @@ test('size ranks as JSON and as CSV', async () => {
   expect(ranking[0]).toMatchObject({ rank: 1, fits: true });
   expect(ranking.at(-1).reason).toMatch(/^Fails because /);
   const { out: csv } = await yoke('size', demo('dibber.yoke.json'));
-  expect(csv.trim().split('\n')).toHaveLength(27);
+  expect(csv.trim().split('\n')).toHaveLength(31);
 });
 
 test.each([
