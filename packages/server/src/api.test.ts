@@ -106,8 +106,8 @@ test('the catalogue can be extended, replaced and brought back', async () => {
   const own = `${header}\n${first!.replace('Alder 0.32', 'Bench 1')}\n`;
   const post = (mode: string, body: string) =>
     tool().post(`/api/motors/import?mode=${mode}`).type('text/csv').send(body);
-  expect((await post('extend', own).expect(200)).body).toHaveLength(27);
-  expect((await post('extend', own).expect(200)).body).toHaveLength(27);
+  expect((await post('extend', own).expect(200)).body).toHaveLength(31);
+  expect((await post('extend', own).expect(200)).body).toHaveLength(31);
   expect((await post('replace', own).expect(200)).body).toHaveLength(1);
   const bad = await post('replace', own.replace('Bench 1', '')).expect(422);
   expect(bad.body.detail).toContain('Row 2, column “type”');
