@@ -68,7 +68,7 @@ interface Ran extends MachineRun {
 }
 
 /**
- * Opens a machine and runs it: through its cues where it has any, with the rotors of the motors chosen in it.
+ * Opens a machine and runs it: through its cues where it has some, with the rotors of the motors chosen in it.
  * @throws Refusal where it would take more than a run takes without being asked for
  */
 async function ranOf(file: string, { anyway = false, catalogue, variant }: RunSettings = {}): Promise<Ran> {

@@ -1,4 +1,5 @@
 import { fasterFormula, fasterMaster, fasterMotion, fasterPlan } from './faster';
+import { fasterLoose, fasterSequence } from './faster-cues';
 import type { Machine, Variant } from './schema';
 
 /** A variant that changes nothing yet. */
@@ -42,8 +43,9 @@ export function applyVariant(machine: Machine, variant: Variant): Machine {
         },
       };
     }),
+    sequence: k === 1 ? machine.sequence : fasterSequence(machine.sequence, k, machine.axes),
     loose: {
-      ...machine.loose,
+      ...(k === 1 ? machine.loose : fasterLoose(machine.loose, k)),
       pairs: machine.loose.pairs.map((pair) => {
         const change = variant.pairs.find((c) => c.pair === pair.id);
         return change ? { ...pair, friction: change.friction, restitution: change.restitution } : pair;
