@@ -49,6 +49,14 @@ test('a bar is added, tied and driven by keys, each with less than ten', async (
   expect(axes[0]!.joint).toBe(mechanism.joints[0]!.id);
 });
 
+test('what is typed at once behind / is found, however slow the line is', async ({ page }) => {
+  await emptyBoard(page, 'Typed at once');
+  // From here on nothing more is loaded: what takes the keys must be there.
+  await page.route(/\.(js|css)$/, () => {});
+  for (const key of ['/', 'a', ' ', 'b', 'a', 'r', 'Enter']) await page.keyboard.press(key);
+  await expect(page.locator('.workspace')).toContainText('Bar 1');
+});
+
 test('words are explained by hover and by a key, those of the screen first', async ({ page }) => {
   const id = await copyOfDemo(page, 'Six-station dial');
   await page.goto(`/machine/${id}/size`);

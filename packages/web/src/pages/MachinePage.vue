@@ -8,6 +8,8 @@ import CycleDiagram from '@/components/CycleDiagram.vue';
 import MachineBar from '@/components/MachineBar.vue';
 import KeySheet from '@/components/KeySheet.vue';
 import RunBar from '@/components/RunBar.vue';
+// Not loaded when asked for: who types on after `/` would write past it.
+import FindBar from '@/components/help/FindBar.vue';
 import WordNote from '@/components/help/WordNote.vue';
 import { useFocusKeeper } from '@/composables/useFocusKeeper';
 import { useShortcuts } from '@/composables/useShortcuts';
@@ -16,7 +18,6 @@ import { useCursor } from '@/stores/cursor';
 import { useMachine } from '@/stores/machine';
 import { usePreferences } from '@/stores/preferences';
 
-const FindBar = defineAsyncComponent(() => import('@/components/help/FindBar.vue'));
 const WordsPanel = defineAsyncComponent(() => import('@/components/help/WordsPanel.vue'));
 const GuideStrip = defineAsyncComponent(() => import('@/components/help/GuideStrip.vue'));
 
