@@ -3,7 +3,7 @@
 // without.
 import type RAPIER from '@dimforge/rapier2d-compat';
 import type { ImpulseJoint, PrismaticImpulseJoint, RigidBody, World } from '@dimforge/rapier2d-compat';
-import { simulateCycle, type Machine } from '@yoke/core';
+import { gravityOf, simulateCycle, type Machine } from '@yoke/core';
 
 type Library = typeof RAPIER;
 /** A call on the library as it was made, to be made again on what stands for its objects in another world. */
@@ -203,9 +203,8 @@ export async function overLibrary(machine: Machine, times: number): Promise<{ cy
 }
 
 function replay(RAPIER: Library, machine: Machine, { calls, settings, places: wanted }: Script): void {
-  const { gravity } = machine.mechanism;
-  const g = gravity.on ? gravity.magnitude : 0;
-  const world = new RAPIER.World({ x: g * Math.cos(gravity.angle), y: g * Math.sin(gravity.angle) });
+  const [x, y] = gravityOf(machine.mechanism);
+  const world = new RAPIER.World({ x, y });
   Object.assign(world.integrationParameters, settings);
   places = 0;
   const twins = new Map<object, object>();

@@ -98,11 +98,14 @@ export function beltLine(speed: number, times: number[]): Machine['loose'] {
 
 /** A body on a rail along x, which an axis may lead by the joint “j”. */
 export function onRail(machine: Machine, x: number, y: number, shape: Body['shape'], at = x, zero = 0): void {
-  machine.mechanism.ground = [{ id: 'g', at: [at, y] }];
+  machine.mechanism.ground = [{ id: 'g', plane: 'front', at: [at, y] }];
   machine.mechanism.bodies = [
     {
       id: 'b',
       name: 'Slider',
+      plane: 'front',
+      level: 0,
+      thickness: 0.01,
       pose: { x, y, angle: 0 },
       points: [{ id: 'p', at: [0, 0] }],
       shape,

@@ -160,6 +160,7 @@ describe('what is kept', () => {
       id: `p${i}`,
       name: `Path ${i}`,
       body: 'ground',
+      plane: 'front',
       shape: {
         kind: 'loop',
         through: Array.from(

@@ -227,6 +227,9 @@ describe('belts, platforms, grippers', () => {
     mechanism.bodies.push({
       id: 'hand',
       name: 'Hand',
+      plane: 'front',
+      level: 0,
+      thickness: 0.01,
       pose: { x: 0, y: 0.3, angle: 0 },
       points: [{ id: 'p', at: [0, 0] }],
       shape: { kind: 'disc', centre: [0, 0], radius: 0.01 },

@@ -1,6 +1,6 @@
 import type { PrismaticImpulseJoint, RigidBody, World } from '@dimforge/rapier2d-compat';
 import { placed, shapeDistance, type Place2, type Places, type Point2, type RoundShape } from '../geometry';
-import { GROUND, type Loose, type MassProperties, type Mechanism } from '../machine';
+import { gravityOf, GROUND, type Loose, type MassProperties, type Mechanism } from '../machine';
 import { colliderShapes, contactGroups, type ContactGroups } from './colliders';
 import { ContactError, engine, inLibrary, named, Stepper } from './engine';
 import { Grips } from './grips';
@@ -60,9 +60,9 @@ export class LooseWorld {
     frictionScale = 1,
   ) {
     const RAPIER = engine();
-    const { gravity } = mechanism;
-    const g = gravity.on ? gravity.magnitude : 0;
-    this.gravity = [g * Math.cos(gravity.angle), g * Math.sin(gravity.angle)];
+    // Parts lie in the front plane: what pulls across it moves none of them.
+    const [gx, gy] = gravityOf(mechanism);
+    this.gravity = [gx, gy];
     this.world = new RAPIER.World({ x: this.gravity[0], y: this.gravity[1] });
     this.world.timestep = step;
     this.stepper = new Stepper(this.world);

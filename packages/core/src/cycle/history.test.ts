@@ -1,5 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { channelSums, type Sum } from '../../test/sums';
 import { loadContact } from '../contact';
 import { describeProblems, FORMAT_VERSION, machineText, readMachineText } from '../machine';
 import { runBudgetOf, hasCycle, runCycle, simulateCycle } from './index';
@@ -33,4 +34,22 @@ test.each(files)('%s opens, runs and is saved as the present version', (file) =>
     if (machine.mechanism.bodies.length > 0) expect(run.mechanism!.mode).not.toBe('none');
   }
   expect(readMachineText(machineText(machine))).toEqual({ ok: true, machine });
+});
+
+/** Sums of every channel as the release computed them that wrote version 4, before planes stood in space. */
+const before = JSON.parse(readFileSync(join(folder, '../numbers-4.json'), 'utf8')) as Record<
+  string,
+  Record<string, Sum>
+>;
+
+test.each(Object.keys(before))('%s gives the numbers that it gave in its own version', (file) => {
+  const read = readMachineText(readFileSync(join(folder, file), 'utf8'));
+  if (!read.ok) throw new Error(describeProblems(read.problems));
+  const now = channelSums(read.machine);
+  const apart = Object.entries(before[file]!).flatMap(([id, [peak, sum]]) => {
+    const [nowPeak, nowSum] = now[id] ?? [NaN, NaN];
+    const room = 1e-12 * peak;
+    return Math.abs(nowPeak - peak) <= room && Math.abs(nowSum - sum) <= room ? [] : [`${id}: ${peak}, now ${nowPeak}`];
+  });
+  expect(apart).toEqual([]);
 });

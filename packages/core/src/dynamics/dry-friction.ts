@@ -1,6 +1,6 @@
 import {
   coordinateRate,
-  type BorderedSystem,
+  type MotionSystem,
   type MechanismModel,
   type MechanismState,
   type Positions,
@@ -63,7 +63,7 @@ export class StickSlip {
   }
 
   /** Leaves out joints that drives lead: their friction follows the way they are led. */
-  leaveLed(state: MechanismState, motion: BorderedSystem): void {
+  leaveLed(state: MechanismState, motion: MotionSystem): void {
     if (this.model.drives.length === 0) return;
     const { inertia, bodies } = this.model;
     const lightest = (angular: boolean) =>
@@ -82,7 +82,7 @@ export class StickSlip {
   }
 
   /** Holds what sticks as far as friction can: corrects accelerations and multipliers that were solved without it. */
-  hold({ q, v, a }: MechanismState, lambda: Float64Array, motion: BorderedSystem): void {
+  hold({ q, v, a }: MechanismState, lambda: Float64Array, motion: MotionSystem): void {
     const { sticking } = this;
     if (sticking.length === 0) return;
     this.gather(q, motion);
@@ -100,7 +100,7 @@ export class StickSlip {
   }
 
   /** Takes away what rates are left of what sticks, by the smallest change in the sense of kinetic energy. */
-  still(q: Positions, v: Rates, motion: BorderedSystem): void {
+  still(q: Positions, v: Rates, motion: MotionSystem): void {
     const { sticking } = this;
     if (sticking.length === 0) return;
     for (const { push } of sticking) push.ask(q, motion);
@@ -154,7 +154,7 @@ export class StickSlip {
     return Math.abs(sum) <= NONE * size ? 0 : sum > 0 ? 1 : -1;
   }
 
-  private gather(q: Positions, motion: BorderedSystem): void {
+  private gather(q: Positions, motion: MotionSystem): void {
     for (const { push } of this.sticking) push.ask(q, motion);
     answersOf(this.sticking.map(({ push }) => push), this.matrix); // prettier-ignore
   }

@@ -1,4 +1,4 @@
-import type { Element } from '../machine';
+import { gravityOf, hasPosition, planeOf, type Element } from '../machine';
 import {
   armX,
   armY,
@@ -9,6 +9,7 @@ import {
   type Rates,
 } from '../mechanism';
 import { courseValue, placeInCycle } from './course';
+import { setVector, spaceForce, spaceGravity, spaceSpring, spaceTorque, toWorld } from './space-efforts';
 import type { SwitchSchedule } from './switching';
 import type { WrenchSchedule } from './wrench';
 
@@ -30,7 +31,7 @@ export interface EffortResult {
   /** Length of a spring or damper (m), or angle of a torsion spring (rad). */
   length: number;
   /** A force as it acts on its body, in the world, N; nothing for torques. */
-  vector: [x: number, y: number];
+  vector: [x: number, y: number, z: number];
   /** Power put into the bodies, W. */
   power: number;
   /** Energy stored, J. */
@@ -59,7 +60,7 @@ export interface Effort {
   apply(state: EffortState, f: Float64Array): void;
 }
 
-const nothing = (): EffortResult => ({ force: 0, length: 0, vector: [0, 0], power: 0, energy: 0 });
+const nothing = (): EffortResult => ({ force: 0, length: 0, vector: [0, 0, 0], power: 0, energy: 0 });
 
 /**
  * Where a joint is led, Coulomb friction passes through zero along tanh(v/v₀) with this v₀, in rad/s or typical
@@ -92,8 +93,7 @@ export function compileEfforts(
 ): Effort[] {
   const { mechanism } = model;
   const efforts: Effort[] = [];
-  const { gravity } = mechanism;
-  if (gravity.on && gravity.magnitude > 0) efforts.push(gravityEffort(model));
+  if (gravityOf(mechanism).some((part) => part !== 0)) efforts.push(gravityEffort(model));
   for (const element of mechanism.elements) {
     if (element.kind === 'stop') continue;
     if (switches?.has(element.id))
@@ -101,7 +101,7 @@ export function compileEfforts(
     else if (element.on) efforts.push(elementEffort(model, element, cycleTime, formulas));
   }
   for (const { joint, coordinate } of model.joints) {
-    if (!coordinate || joint.kind === 'weld') continue;
+    if (!coordinate || !hasPosition(joint)) continue;
     const { coulomb, viscous } = joint.friction;
     if (coulomb > 0 || viscous > 0)
       efforts.push(frictionEffort(model, joint.id, joint.name, coordinate, coulomb, viscous));
@@ -158,15 +158,13 @@ function partsEffort({ id, name, base }: MechanismModel['bodies'][number], sched
 }
 
 function gravityEffort(model: MechanismModel): Effort {
-  const { magnitude, angle } = model.mechanism.gravity;
-  const gx = magnitude * Math.cos(angle);
-  const gy = magnitude * Math.sin(angle);
+  const gravity = gravityOf(model.mechanism);
+  const [gx, gy] = gravity;
   const result = nothing();
+  const base = { id: 'gravity', name: 'Gravity', kind: 'gravity' as const, result };
+  if (model.space) return { ...base, apply: spaceGravity(model, model.space, gravity, result) };
   return {
-    id: 'gravity',
-    name: 'Gravity',
-    kind: 'gravity',
-    result,
+    ...base,
     apply({ q, v }, f) {
       result.power = 0;
       result.energy = 0;
@@ -178,12 +176,6 @@ function gravityEffort(model: MechanismModel): Effort {
       }
     },
   };
-}
-
-// Set at every evaluation: the same two numbers each time.
-function setVector({ vector }: EffortResult, fx: number, fy: number): void {
-  vector[0] = fx;
-  vector[1] = fy;
 }
 
 /** Adds a force on a point to the generalised forces; the ground takes none. */
@@ -222,7 +214,7 @@ function frictionEffort(
   coulomb: number,
   viscous: number,
 ): Effort {
-  const gradient = new Float64Array(6);
+  const gradient = new Float64Array(coordinate.columns.length);
   const result = nothing();
   const creep = CREEP * (coordinate.angular ? 1 : model.scale);
   const dry: DryFriction = { coordinate, coulomb, force: null };
@@ -248,9 +240,9 @@ function elementEffort(
   cycleTime: number,
   formulas: ElementFormulas,
 ): Effort {
-  const { size } = model;
+  const { size, mechanism, tree } = model;
+  const planeAt = (plane: string | undefined) => tree.planes.findIndex(({ id }) => id === plane);
   const result = nothing();
-  const gradient = new Float64Array(6);
   const base = { id: element.id, name: element.name, kind: element.kind, result };
   switch (element.kind) {
     case 'spring':
@@ -260,6 +252,9 @@ function elementEffort(
       const { rate } = element;
       const free = element.kind === 'spring' ? element.free : 0;
       const spring = element.kind === 'spring';
+      const inSpace = spaceSpring(model, element, result);
+      if (inSpace) return { ...base, apply: inSpace };
+      const plane = planeAt(planeOf(mechanism, element.a));
       return {
         ...base,
         apply({ q, v }, f) {
@@ -277,6 +272,7 @@ function elementEffort(
           result.force = force;
           result.length = length;
           setVector(result, -force * ex, -force * ey);
+          if (model.space) toWorld(model, plane, q, result);
           result.power = -force * speed;
           result.energy = spring ? (rate * (length - free) ** 2) / 2 : 0;
         },
@@ -284,6 +280,7 @@ function elementEffort(
     }
     case 'torsion': {
       const coordinate = model.joint(element.joint)!.coordinate!;
+      const gradient = new Float64Array(coordinate.columns.length);
       const { rate, free } = element;
       return {
         ...base,
@@ -300,6 +297,8 @@ function elementEffort(
     case 'force': {
       const p = model.attach(element.at);
       const strength = strengthOf(model, element, cycleTime, formulas);
+      const inSpace = spaceForce(model, element, result, strength);
+      if (inSpace) return { ...base, apply: inSpace };
       return {
         ...base,
         apply(state, f) {
@@ -319,6 +318,8 @@ function elementEffort(
     case 'torque': {
       const body = model.bodies.find(({ id }) => id === element.body);
       const strength = strengthOf(model, element, cycleTime, formulas);
+      const inSpace = spaceTorque(model, element.body, result, strength);
+      if (inSpace) return { ...base, apply: inSpace };
       return {
         ...base,
         apply(state, f) {

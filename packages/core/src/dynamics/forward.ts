@@ -1,5 +1,7 @@
+import { gravityOf, hasPosition } from '../machine';
 import {
   BorderedSystem,
+  CarriedSystem,
   CLOSED,
   coordinateRate,
   copyOf,
@@ -8,31 +10,21 @@ import {
   retract,
   type MechanismModel,
   type MechanismState,
+  type MotionSystem,
   type Positions,
   type Rates,
 } from '../mechanism';
 import { DormandPrince, type Trial } from './dormand-prince';
 import { StickSlip } from './dry-friction';
+import { ForwardError } from './forward-error';
 import { kineticEnergy } from './inverse';
 import { impel, JointPush } from './joint-push';
 import type { Effort } from './elements';
+import { SpaceForces } from './newton-euler';
 import { firstStopPassed, stopsActing, type Resting } from './stops';
 
 /** What each drive is led to at a time: position, first and second derivative. */
 export type Leading = (time: number, out: { position: Float64Array; rate: Float64Array; change: Float64Array }) => void;
-
-/** A forward run that cannot go on; the message says at which time and why. */
-export class ForwardError extends Error {
-  override name = 'ForwardError';
-  readonly time: number;
-  readonly reason: 'singular' | 'stiff';
-
-  constructor(time: number, reason: 'singular' | 'stiff') {
-    super(`${reason} at ${time} s`);
-    this.time = time;
-    this.reason = reason;
-  }
-}
 
 /** Slower than this after a bounce (rad/s, or typical lengths per s), a part comes to rest against its stop. */
 const REST = 2e-3;
@@ -65,8 +57,9 @@ export class ForwardDynamics {
   private readonly right: Float64Array;
   private readonly asked: Float64Array;
   private readonly masses: Float64Array;
-  private readonly gradient = new Float64Array(6);
-  private readonly systems = new Map<string, { motion: BorderedSystem; pose: BorderedSystem; rows: number[] }>();
+  private readonly gradient: Float64Array;
+  private readonly space: SpaceForces | null;
+  private readonly systems = new Map<string, { motion: MotionSystem; pose: MotionSystem; rows: number[] }>();
   private resting: Resting[] = [];
   private step = 0;
   private steps = 0;
@@ -92,6 +85,8 @@ export class ForwardDynamics {
     this.right = new Float64Array(model.rows);
     this.asked = new Float64Array(model.rows);
     this.masses = Float64Array.from(model.inertia);
+    this.gradient = new Float64Array(model.widest);
+    this.space = model.space && new SpaceForces(model.space, gravityOf(model.mechanism));
     const drives = model.drives.length;
     this.led = {
       position: new Float64Array(drives),
@@ -152,11 +147,13 @@ export class ForwardDynamics {
     let found = this.systems.get(key);
     if (!found) {
       const rows = [...this.rows, ...this.resting.map(({ stop }) => stop.row)];
-      const { units, inertia } = this.model;
+      const { units, inertia, tree } = this.model;
       const comparable = units.map((unit) => 1 / unit ** 2);
       found = {
         rows,
-        motion: new BorderedSystem(this.model, rows, inertia),
+        motion: tree.carries.some(Boolean)
+          ? new CarriedSystem(this.model, tree, rows)
+          : new BorderedSystem(this.model, rows, inertia),
         pose: new BorderedSystem(this.model, rows, comparable),
       };
       this.systems.set(key, found);
@@ -171,12 +168,13 @@ export class ForwardDynamics {
     forces.fill(0);
     this.friction.loosen();
     for (const effort of this.efforts) effort.apply({ q, v, time }, forces);
+    this.space?.takeCoasting(q, v, forces);
     this.leading(time, this.led);
     right.set(equations.gamma);
     model.drives.forEach(({ row }, i) => (right[row] = right[row]! + this.led.change[i]!));
     const { motion } = this.system();
     this.weigh(motion);
-    if (!motion.factor(equations.values)) throw new ForwardError(time, 'singular');
+    if (!motion.factor(equations.values, q)) throw new ForwardError(time, 'singular');
     motion.solve(forces, right, a, this.lambda);
     this.friction.hold({ q, v, a }, this.lambda, motion);
   }
@@ -184,7 +182,7 @@ export class ForwardDynamics {
   /** Gives joints the velocities that the document lets them begin with, as far as drives and constraints leave it. */
   private setOff(): void {
     const begun = this.model.joints.flatMap(({ joint, coordinate }) =>
-      coordinate && joint.kind !== 'weld' && joint.velocity !== undefined
+      coordinate && hasPosition(joint) && joint.velocity !== undefined
         ? [{ push: new JointPush(coordinate, this.model), velocity: joint.velocity }]
         : [],
     );
@@ -209,7 +207,7 @@ export class ForwardDynamics {
     const { motion } = this.system();
     motion.weigh(model.inertia);
     equations.jacobian(state.q);
-    if (!motion.factor(equations.values)) throw new ForwardError(this.time, 'singular');
+    if (!motion.factor(equations.values, state.q)) throw new ForwardError(this.time, 'singular');
     right.fill(0);
     const { row } = model.drives[drive]!;
     right[row] = 1;
@@ -223,17 +221,18 @@ export class ForwardDynamics {
     const { motion } = this.system();
     motion.weigh(model.inertia);
     equations.jacobian(state.q);
-    if (!motion.factor(equations.values)) throw new ForwardError(this.time, 'singular');
+    if (!motion.factor(equations.values, state.q)) throw new ForwardError(this.time, 'singular');
     forces.fill(0);
     const still = { q: state.q, v: ratesOf(model), time: this.time, resting: true };
     for (const effort of this.efforts)
       if (effort.kind !== 'friction' && effort.kind !== 'damper') effort.apply(still, forces);
+    this.space?.takeResting(state.q, forces);
     right.fill(0);
     motion.solve(forces, right, ratesOf(model), out);
   }
 
   /** Counts the masses of parts that go along with bodies. */
-  private weigh(motion: BorderedSystem): void {
+  private weigh(motion: MotionSystem): void {
     if (!this.efforts.some(({ along }) => along)) return;
     const { inertia } = this.model;
     this.masses.set(inertia);
@@ -276,7 +275,7 @@ export class ForwardDynamics {
       for (const { stop, limit } of this.resting) equations.phi[stop.row] = equations.phi[stop.row]! - limit;
       if (equations.largest(rows) < CLOSED * 1e-2) return;
       equations.jacobian(state.q);
-      if (!pose.factor(equations.values)) throw new ForwardError(this.time, 'singular');
+      if (!pose.factor(equations.values, state.q)) throw new ForwardError(this.time, 'singular');
       for (let i = 0; i < right.length; i++) right[i] = -equations.phi[i]!;
       pose.solve(null, right, step, lambda);
       retract(model, state.q, step, state.q);
@@ -289,7 +288,7 @@ export class ForwardDynamics {
     this.leading(this.time, this.led);
     equations.jacobian(state.q);
     const { motion, rows } = this.system();
-    if (!motion.factor(equations.values)) throw new ForwardError(this.time, 'singular');
+    if (!motion.factor(equations.values, state.q)) throw new ForwardError(this.time, 'singular');
     right.fill(0);
     const rates = this.rowRates(state.v);
     for (const row of rows) right[row] = -rates[row]!;
@@ -357,12 +356,12 @@ export class ForwardDynamics {
   private bounce({ stop, side, limit }: Resting): void {
     const { equations, model, state, gradient } = this;
     const rate = coordinateRate(stop.coordinate, state.q, state.v, gradient);
-    const before = kineticEnergy(this.model, this.state.v);
+    const before = kineticEnergy(this.model, this.state.q, this.state.v);
     const rest = REST * (stop.coordinate.angular ? 1 : model.scale);
     if (side * rate > 0) {
       const { motion } = this.system();
       equations.jacobian(state.q);
-      if (!motion.factor(equations.values)) throw new ForwardError(this.time, 'singular');
+      if (!motion.factor(equations.values, state.q)) throw new ForwardError(this.time, 'singular');
       const pushes = new Float64Array(model.size);
       stop.coordinate.gradient(state.q, gradient);
       stop.coordinate.columns.forEach((column, i) => {
@@ -374,7 +373,7 @@ export class ForwardDynamics {
       const e = Math.abs(rate) * stop.restitution < rest ? 0 : stop.restitution;
       const impulse = mobility > 0 ? (-(1 + e) * rate) / mobility : 0;
       for (let j = 0; j < model.size; j++) state.v[j] = state.v[j]! + impulse * answer[j]!;
-      this.bounceLoss += before - kineticEnergy(this.model, this.state.v);
+      this.bounceLoss += before - kineticEnergy(this.model, this.state.q, this.state.v);
       const rests = e === 0;
       this.events.push({ time: this.time, stop: stop.id, name: stop.name, rate, rests });
       if (rests) {

@@ -10,6 +10,8 @@ export {
   type EffortState,
 } from './elements';
 export { InverseDynamics, kineticEnergy } from './inverse';
-export { ForwardDynamics, ForwardError, type Leading } from './forward';
+export { kineticPowerInSpace, SpaceForces } from './newton-euler';
+export { ForwardDynamics, type Leading } from './forward';
+export { ForwardError } from './forward-error';
 export * from './switching';
 export * from './wrench';

@@ -1,5 +1,7 @@
-import { ratesOf, type Kinematics, type MechanismModel, type Rates } from '../mechanism';
+import { gravityOf } from '../machine';
+import { ratesOf, type Kinematics, type MechanismModel, type Positions, type Rates } from '../mechanism';
 import type { Effort, EffortState } from './elements';
+import { kineticEnergyInSpace, SpaceForces } from './newton-euler';
 
 /** Efforts of drives and constraint forces at the present pose of a led mechanism. */
 export class InverseDynamics {
@@ -13,6 +15,7 @@ export class InverseDynamics {
   private readonly still: EffortState;
   private readonly kinematics: Kinematics;
   private readonly efforts: readonly Effort[];
+  private readonly space: SpaceForces | null;
 
   constructor(kinematics: Kinematics, efforts: readonly Effort[]) {
     this.kinematics = kinematics;
@@ -20,6 +23,7 @@ export class InverseDynamics {
     const { model } = kinematics;
     this.lambda = new Float64Array(model.rows);
     this.forces = new Float64Array(model.size);
+    this.space = model.space && new SpaceForces(model.space, gravityOf(model.mechanism));
     this.balance = new Float64Array(model.size);
     const rest = ratesOf(model);
     this.now = { q: kinematics.state.q, v: kinematics.state.v, a: kinematics.state.a, time: 0 };
@@ -32,7 +36,10 @@ export class InverseDynamics {
     this.forces.fill(0);
     this.now.time = time;
     for (const effort of this.efforts) effort.apply(this.now, this.forces);
-    for (let j = 0; j < model.size; j++) this.balance[j] = this.forces[j]! - model.inertia[j]! * state.a[j]!;
+    if (this.space) {
+      this.balance.set(this.forces);
+      this.space.takeMoving(state.q, state.v, state.a, this.balance);
+    } else for (let j = 0; j < model.size; j++) this.balance[j] = this.forces[j]! - model.inertia[j]! * state.a[j]!;
     this.kinematics.solveTransposed(this.balance, this.lambda);
   }
 
@@ -42,12 +49,14 @@ export class InverseDynamics {
     this.still.time = time;
     for (const effort of this.efforts)
       if (effort.kind !== 'friction' && effort.kind !== 'damper') effort.apply(this.still, this.forces);
+    this.space?.takeResting(this.still.q, this.forces);
     this.kinematics.solveTransposed(this.forces, out);
   }
 }
 
-/** Kinetic energy in J. */
-export function kineticEnergy(model: MechanismModel, v: Rates): number {
+/** Kinetic energy in J of a mechanism at a state with these rates. */
+export function kineticEnergy(model: MechanismModel, q: Positions, v: Rates): number {
+  if (model.space) return kineticEnergyInSpace(model.space, q, v);
   let sum = 0;
   for (let j = 0; j < model.size; j++) sum += model.inertia[j]! * v[j]! * v[j]!;
   return sum / 2;

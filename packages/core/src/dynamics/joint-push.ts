@@ -1,6 +1,6 @@
 import {
   ratesOf,
-  type BorderedSystem,
+  type MotionSystem,
   type Coordinate,
   type MechanismModel,
   type Positions,
@@ -28,7 +28,7 @@ export class JointPush {
   }
 
   /** Finds the answer at a pose for which the equations of motion are factored. */
-  ask(q: Positions, motion: BorderedSystem): void {
+  ask(q: Positions, motion: MotionSystem): void {
     const { coordinate, gradient, push } = this;
     coordinate.gradient(q, gradient);
     push.fill(0);

@@ -15,5 +15,6 @@ export * from './path';
 export * from './cam-outline';
 export { blendCorners, pathCorners, type Corner } from './blend';
 export * from './distance';
+export * from './space';
 export { roundsOf, type Round } from './rounds';
 export { convexPieces, simplified } from './pieces';

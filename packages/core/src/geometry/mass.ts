@@ -1,24 +1,49 @@
 /** A point in the plane, m. */
 export type Point2 = readonly [x: number, y: number];
 
-/** Area (m²), centre of area (m) and polar second moment of area about that centre (m⁴). */
+/**
+ * Area (m²), centre of area (m), and second moments of area about that centre (m⁴) as an inertia tensor has them:
+ * ∫y², ∫x², −∫xy, and the polar one, the sum of the first two.
+ */
 export interface AreaProperties {
   area: number;
   centre: [number, number];
+  xx: number;
+  yy: number;
+  xy: number;
   polar: number;
 }
+
+const NOTHING = { area: 0, xx: 0, yy: 0, xy: 0, polar: 0 };
 
 /** Joins parts by the parallel-axis theorem; a part with negative area is a hole. */
 export function joinAreas(parts: readonly AreaProperties[]): AreaProperties {
   const area = parts.reduce((sum, part) => sum + part.area, 0);
-  if (area === 0) return { area: 0, centre: [0, 0], polar: 0 };
+  if (area === 0) return { ...NOTHING, centre: [0, 0] };
   const x = parts.reduce((sum, part) => sum + part.area * part.centre[0], 0) / area;
   const y = parts.reduce((sum, part) => sum + part.area * part.centre[1], 0) / area;
-  const polar = parts.reduce(
-    (sum, part) => sum + part.polar + part.area * ((part.centre[0] - x) ** 2 + (part.centre[1] - y) ** 2),
-    0,
-  );
-  return { area, centre: [x, y], polar };
+  const about = (own: (part: AreaProperties) => number, by: (dx: number, dy: number) => number) =>
+    parts.reduce((sum, part) => sum + own(part) + part.area * by(part.centre[0] - x, part.centre[1] - y), 0);
+  return {
+    area,
+    centre: [x, y],
+    xx: about(
+      (part) => part.xx,
+      (_, dy) => dy ** 2,
+    ),
+    yy: about(
+      (part) => part.yy,
+      (dx) => dx ** 2,
+    ),
+    xy: about(
+      (part) => part.xy,
+      (dx, dy) => -dx * dy,
+    ),
+    polar: about(
+      (part) => part.polar,
+      (dx, dy) => dx ** 2 + dy ** 2,
+    ),
+  };
 }
 
 /**
@@ -31,6 +56,7 @@ export function polygonArea(corners: readonly Point2[]): AreaProperties {
   let sx = 0;
   let sy = 0;
   let second = 0;
+  let [xx, yy, xy] = [0, 0, 0];
   corners.forEach((corner, i) => {
     const next = corners[(i + 1) % corners.length]!;
     const ax = corner[0] - ox;
@@ -42,13 +68,24 @@ export function polygonArea(corners: readonly Point2[]): AreaProperties {
     sx += (ax + bx) * cross;
     sy += (ay + by) * cross;
     second += cross * (ax * ax + ax * bx + bx * bx + ay * ay + ay * by + by * by);
+    xx += cross * (ay * ay + ay * by + by * by);
+    yy += cross * (ax * ax + ax * bx + bx * bx);
+    xy += cross * (2 * ax * ay + ax * by + bx * ay + 2 * bx * by);
   });
-  if (twice === 0) return { area: 0, centre: [ox, oy], polar: 0 };
+  if (twice === 0) return { ...NOTHING, centre: [ox, oy] };
   const area = twice / 2;
   const cx = sx / (3 * twice);
   const cy = sy / (3 * twice);
   const polar = second / 12 - area * (cx * cx + cy * cy);
-  return { area: Math.abs(area), centre: [cx + ox, cy + oy], polar: Math.abs(polar) };
+  const sense = Math.sign(area);
+  return {
+    area: Math.abs(area),
+    centre: [cx + ox, cy + oy],
+    xx: sense * (xx / 12 - area * cy * cy),
+    yy: sense * (yy / 12 - area * cx * cx),
+    xy: -sense * (xy / 24 - area * cx * cy),
+    polar: Math.abs(polar),
+  };
 }
 
 /** Properties of a plate: an outline with holes cut out of it. */
@@ -56,15 +93,16 @@ export function plateArea(outline: readonly Point2[], holes: readonly (readonly 
   return joinAreas([
     polygonArea(outline),
     ...holes.map((hole) => {
-      const { area, centre, polar } = polygonArea(hole);
-      return { area: -area, centre, polar: -polar };
+      const { area, centre, xx, yy, xy, polar } = polygonArea(hole);
+      return { area: -area, centre, xx: -xx, yy: -yy, xy: -xy, polar: -polar };
     }),
   ]);
 }
 
 /** Properties of a full disc. */
 export function discArea(centre: Point2, radius: number): AreaProperties {
-  return { area: Math.PI * radius ** 2, centre: [...centre], polar: (Math.PI * radius ** 4) / 2 };
+  const polar = (Math.PI * radius ** 4) / 2;
+  return { area: Math.PI * radius ** 2, centre: [...centre], xx: polar / 2, yy: polar / 2, xy: 0, polar };
 }
 
 /** Corners of the convex hull, anticlockwise; Andrew's monotone chain. */
@@ -104,9 +142,11 @@ export function barArea(points: readonly Point2[], radius: number): AreaProperti
     const nx = (next[1] - corner[1]) / length;
     const ny = -(next[0] - corner[0]) / length;
     const width = radius;
+    const [along, across] = [(length ** 3 * width) / 12, (length * width ** 3) / 12];
     parts.push({
       area: length * width,
       centre: [(corner[0] + next[0]) / 2 + (nx * width) / 2, (corner[1] + next[1]) / 2 + (ny * width) / 2],
+      ...turnedMoments(along, across, -ny, nx),
       polar: (length * width * (length ** 2 + width ** 2)) / 12,
     });
     const inDirection = Math.atan2(corner[1] - before[1], corner[0] - before[0]);
@@ -119,6 +159,15 @@ export function barArea(points: readonly Point2[], radius: number): AreaProperti
   return joinAreas(parts);
 }
 
+/** Second moments of what reaches out ∫s² along a direction, ∫t² across it, and is even on both sides. */
+function turnedMoments(along: number, across: number, c: number, s: number) {
+  return {
+    xx: along * s * s + across * c * c,
+    yy: along * c * c + across * s * s,
+    xy: -(along - across) * s * c,
+  };
+}
+
 /** Properties of a sector of a disc from direction `start` over `angle`. */
 function sector(apex: Point2, radius: number, start: number, angle: number): AreaProperties {
   const area = (radius ** 2 * angle) / 2;
@@ -127,6 +176,13 @@ function sector(apex: Point2, radius: number, start: number, angle: number): Are
   return {
     area,
     centre: [apex[0] + distance * Math.cos(middle), apex[1] + distance * Math.sin(middle)],
+    // About the apex ∫s² and ∫t² are r⁴ (φ ± sin φ) / 8; the first is taken to the centre of area.
+    ...turnedMoments(
+      (radius ** 4 * (angle + Math.sin(angle))) / 8 - area * distance ** 2,
+      (radius ** 4 * (angle - Math.sin(angle))) / 8,
+      Math.cos(middle),
+      Math.sin(middle),
+    ),
     polar: (radius ** 4 * angle) / 4 - area * distance ** 2,
   };
 }

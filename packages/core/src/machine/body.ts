@@ -2,8 +2,9 @@ import { z } from 'zod';
 import { barArea, discArea, plateArea, type AreaProperties, type Point2 } from '../geometry';
 import { field } from './field';
 import { NOT_OFFERED, offer, type Offers } from './kinds';
-import { coordinate, density, finite, id, name, notNegative, point, size } from './parts';
+import { coordinate, density, finite, id, name, notNegative, point, size, type Say } from './parts';
 import { namedPoint } from './place';
+import { refTo } from './refer';
 
 const shape = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('bar'), width: field(size, 'Width', { quantity: 'length' }) }),
@@ -14,6 +15,19 @@ const shape = z.discriminatedUnion('kind', [
     holes: z.array(z.array(point).min(3).max(5000)).max(200),
   }),
 ]);
+
+const moment = (label: string, description: string) =>
+  field(notNegative.meta({ description: `${description}, kg·m²` }), label, { quantity: 'inertia' });
+const product = (label: string, description: string) =>
+  field(finite.meta({ description: `${description}, kg·m²` }), label, { quantity: 'inertia' });
+/** Moments and products of inertia in the frame of the body, beside the moment about the normal of its plane. */
+const tensor = z.strictObject({
+  xx: moment('Inertia about x', 'Moment of inertia about x'),
+  yy: moment('Inertia about y', 'Moment of inertia about y'),
+  xy: product('Product xy', 'Entry xy of the tensor (−∫xy dm)'),
+  xz: product('Product xz', 'Entry xz of the tensor (−∫xz dm)'),
+  yz: product('Product yz', 'Entry yz of the tensor (−∫yz dm)'),
+});
 
 const mass = z.discriminatedUnion('given', [
   z.strictObject({
@@ -26,12 +40,22 @@ const mass = z.discriminatedUnion('given', [
     ),
     inertia: field(notNegative.meta({ description: 'Moment of inertia about the centre of mass, kg·m²' }), 'Inertia', {
       quantity: 'inertia',
-      hint: 'About the centre of mass',
+      hint: 'About the centre of mass, square to the plane',
     }),
+    height: field(
+      coordinate.optional().meta({ description: 'Centre of mass over the middle of the body, m; left out it is 0' }),
+      'Centre above its middle',
+      { quantity: 'length', none: 'in its middle' },
+    ),
+    tensor: field(
+      tensor.optional().meta({
+        description: 'The rest of the inertia tensor about the centre of mass; left out, that of a flat plate',
+      }),
+      'Inertia tensor',
+    ),
   }),
   z.strictObject({
     given: z.literal('shape'),
-    thickness: field(size.meta({ description: 'm' }), 'Thickness', { quantity: 'length' }),
     density: field(density.meta({ description: 'kg/m³' }), 'Density', { quantity: 'density' }),
   }),
 ]);
@@ -40,6 +64,11 @@ const mass = z.discriminatedUnion('given', [
 export const bodySchema = z.strictObject({
   id,
   name,
+  plane: refTo('plane', { description: 'Plane in which it moves', whenGone: 'goes' }),
+  level: field(coordinate.meta({ description: 'Middle of the body over its plane, m' }), 'Level over its plane', {
+    quantity: 'length',
+  }),
+  thickness: field(size.meta({ description: 'm' }), 'Thickness', { quantity: 'length' }),
   pose: z
     .strictObject({
       x: field(coordinate, 'x', { quantity: 'length' }),
@@ -65,11 +94,30 @@ export const DENSITIES: readonly { name: string; density: number }[] = [
   { name: 'Plywood', density: 700 },
 ];
 
+/** Inertia tensor about the centre of mass, in the frame of the body, kg·m². */
+export interface Tensor {
+  xx: number;
+  yy: number;
+  zz: number;
+  xy: number;
+  xz: number;
+  yz: number;
+}
+
 /** Mass (kg), centre of mass in the frame of the body (m), moment of inertia about it (kg·m²). */
 export interface MassProperties {
   mass: number;
   centre: [number, number];
   inertia: number;
+}
+
+/** Mass properties in space. */
+export interface SolidMass extends MassProperties {
+  /** Centre of mass over the middle of the body, m. */
+  height: number;
+  tensor: Tensor;
+  /** Whether the tensor is that of a flat plate for want of a better one. */
+  guessed: boolean;
 }
 
 /** Area of the shape of a body in its own frame. */
@@ -83,20 +131,78 @@ export function shapeArea(body: Pick<Body, 'shape' | 'points'>): AreaProperties 
   );
 }
 
+type Weighed = Pick<Body, 'shape' | 'points' | 'mass' | 'thickness'>;
+
 /** Mass properties of a body: as typed, or from its shape, thickness and density. */
-export function massOf(body: Pick<Body, 'shape' | 'points' | 'mass'>): MassProperties {
+export function massOf(body: Weighed): MassProperties {
   const own = body.mass;
   if (own.given === 'typed') return { mass: own.mass, centre: [...own.centre], inertia: own.inertia };
   const { area, centre, polar } = shapeArea(body);
-  const perArea = own.thickness * own.density;
+  const perArea = body.thickness * own.density;
   return { mass: area * perArea, centre, inertia: polar * perArea };
+}
+
+/**
+ * Mass properties of a body in space. A shape is a prism of its thickness; of a typed mass without tensor that of a
+ * thin plate of the body's shape is taken, scaled to the moment of inertia that is typed.
+ */
+export function solidMassOf(body: Weighed): SolidMass {
+  const own = body.mass;
+  const flat = massOf(body);
+  if (own.given === 'typed' && own.tensor)
+    return { ...flat, height: own.height ?? 0, tensor: { ...own.tensor, zz: own.inertia }, guessed: false };
+  const { area, xx, yy, xy, polar } = shapeArea(body);
+  if (own.given === 'typed') {
+    const scale = polar > 0 ? own.inertia / polar : 0;
+    const tensor = { xx: xx * scale, yy: yy * scale, zz: own.inertia, xy: xy * scale, xz: 0, yz: 0 };
+    return { ...flat, height: own.height ?? 0, tensor, guessed: true };
+  }
+  const perArea = body.thickness * own.density;
+  const across = (area * perArea * body.thickness ** 2) / 12;
+  const tensor = {
+    xx: xx * perArea + across,
+    yy: yy * perArea + across,
+    zz: polar * perArea,
+    xy: xy * perArea,
+    xz: 0,
+    yz: 0,
+  };
+  return { ...flat, height: 0, tensor, guessed: false };
+}
+
+/**
+ * Says of a typed tensor that no body has it: ½ tr(I)·1 − I holds the second moments of the mass, none of which can be
+ * negative (for principal moments: each at most the sum of the two others).
+ */
+export function checkTensor(body: Body, path: PropertyKey[], say: Say): void {
+  if (body.mass.given !== 'typed' || !body.mass.tensor) return;
+  const { inertia: zz } = body.mass;
+  const { xx, yy, xy, xz, yz } = body.mass.tensor;
+  const half = (xx + yy + zz) / 2;
+  const [a, b, c] = [half - xx, half - yy, half - zz];
+  const room = 1e-6 * half;
+  const pairs = [
+    [a, b, xy],
+    [a, c, xz],
+    [b, c, yz],
+  ] as const;
+  const determinant = a * b * c - 2 * xy * xz * yz - a * yz ** 2 - b * xz ** 2 - c * xy ** 2;
+  const possible =
+    Math.min(a, b, c) >= -room &&
+    pairs.every(([p, q, off]) => p * q - off ** 2 >= -room * half) &&
+    determinant >= -room * half ** 2;
+  if (!possible)
+    say(
+      [...path, 'tensor'],
+      `cannot be that of any body: with xx ${xx}, yy ${yy} and zz ${zz} kg·m² (and its products) one principal moment is larger than the two others together, or one is negative; measure or compute it anew, or leave it out`,
+    );
 }
 
 /** How the mass of a body is given; typed, it begins with what it was. */
 export const MASSES: Offers<Body['mass'], 'given'> = {
   shape: {
     label: 'From its shape',
-    first: () => ({ given: 'shape', thickness: FIRST_THICKNESS, density: STEEL }),
+    first: () => ({ given: 'shape', density: STEEL }),
   },
   typed: {
     label: 'Typed',

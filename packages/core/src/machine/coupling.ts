@@ -8,7 +8,7 @@ import type { Machine } from './schema';
 
 export const ofJoint = refTo('joint', { whenGone: 'goes' });
 /** Only a joint that has a position can be spoken of. */
-export const moves = ({ kind }: Thing) => kind !== 'weld';
+export const moves = ({ kind }: Thing) => kind !== 'weld' && kind !== 'rod' && kind !== 'ball';
 /** Kinds of joint that a coupling of each kind can couple, first and second; null for any that has a position. */
 export const COUPLES = {
   gear: [['pin'], ['pin']],

@@ -1,3 +1,4 @@
+import { length3, minus } from '../geometry';
 import { freeId } from './defaults';
 import {
   COUPLINGS,
@@ -15,14 +16,15 @@ import {
   type MechanismPath,
   type Place,
 } from './mechanism';
+import { spaceOf } from './standing';
 
-/** A place in the world, m. */
+/** A place in a plane, m. */
 export type At = readonly [x: number, y: number];
 
 /** Ends closer than this (m) count as one place. */
 const SAME = 1e-9;
 
-/** Where a point of a body, or of the ground, is in the world at the start pose. */
+/** Where a point of a body, or of the ground, is in its plane at the start pose: in the front plane that is the world. */
 export function worldOf(mechanism: Mechanism, { body, point }: Place): [number, number] {
   if (body === GROUND) return [...mechanism.ground.find(({ id }) => id === point)!.at];
   const carrier = mechanism.bodies.find(({ id }) => id === body)!;
@@ -44,12 +46,15 @@ export function localOf({ pose }: Pick<Body, 'pose'>, [x, y]: At): [number, numb
 
 const near = (a: At, b: At) => Math.hypot(a[0] - b[0], a[1] - b[1]) < SAME;
 
-/** The point of the ground at a place; made where there is none. */
-export function groundPoint(mechanism: Mechanism, at: At): Place {
-  const known = mechanism.ground.find((p) => near(p.at, at));
+/** The plane that every mechanism has. */
+export const firstPlane = ({ planes }: Pick<Mechanism, 'planes'>): string => planes[0]!.id;
+
+/** The point of the ground at a place in a plane; made where there is none. */
+export function groundPoint(mechanism: Mechanism, at: At, plane = firstPlane(mechanism)): Place {
+  const known = mechanism.ground.find((p) => p.plane === plane && !p.height && near(p.at, at));
   if (known) return { body: GROUND, point: known.id };
   const id = freeId('g', mechanism.ground.map((p) => p.id)); // prettier-ignore
-  mechanism.ground.push({ id, at: [...at] });
+  mechanism.ground.push({ id, plane, at: [...at] });
   return { body: GROUND, point: id };
 }
 
@@ -68,11 +73,13 @@ export function bodyPoint(mechanism: Mechanism, bodyId: string, at: At): Place {
 export interface LocalPlace {
   body: string;
   at: [number, number];
+  /** Plane of a place on the ground: the first where nothing is said. */
+  plane?: string;
 }
 
 /** The point of a body, or of the ground, at a place in its frame; made where there is none. */
-export function pointIn(mechanism: Mechanism, { body: bodyId, at: local }: LocalPlace): Place {
-  if (bodyId === GROUND) return groundPoint(mechanism, local);
+export function pointIn(mechanism: Mechanism, { body: bodyId, at: local, plane }: LocalPlace): Place {
+  if (bodyId === GROUND) return groundPoint(mechanism, local, plane);
   const body = mechanism.bodies.find(({ id }) => id === bodyId)!;
   const known = body.points.find((p) => near(p.at, local));
   if (known) return { body: bodyId, point: known.id };
@@ -81,15 +88,28 @@ export function pointIn(mechanism: Mechanism, { body: bodyId, at: local }: Local
   return { body: bodyId, point: id };
 }
 
-function freshName(base: string, names: Iterable<string>): string {
+/** A name that none of these has yet. */
+export function freshName(base: string, names: Iterable<string>): string {
   return freeId(`${base} `, names);
 }
 
-function addBody(mechanism: Mechanism, base: string, rest: Omit<Body, 'id' | 'name'>, name?: string): Body {
+type Drawn = Pick<Body, 'pose' | 'points' | 'shape'>;
+
+function addBody(
+  mechanism: Mechanism,
+  base: string,
+  drawn: Drawn,
+  name: string | undefined,
+  plane: string = firstPlane(mechanism),
+): Body {
   const body: Body = {
     id: freeId('body', mechanism.bodies.map(({ id }) => id)), // prettier-ignore
     name: name ?? freshName(base, mechanism.bodies.map((b) => b.name)), // prettier-ignore
-    ...rest,
+    plane,
+    level: 0,
+    thickness: FIRST_THICKNESS,
+    ...drawn,
+    mass: { given: 'shape', density: STEEL },
   };
   mechanism.bodies.push(body);
   return mechanism.bodies[mechanism.bodies.length - 1]!;
@@ -99,7 +119,14 @@ function addBody(mechanism: Mechanism, base: string, rest: Omit<Body, 'id' | 'na
 const usualWidth = (length: number) => Math.min(0.02, Math.max(length * 0.12, 0.002));
 
 /** Draws a bar between two places; its frame sits at the first and points to the second. */
-export function addBar(mechanism: Mechanism, from: At, to: At, name?: string, width: number | null = null): Body {
+export function addBar(
+  mechanism: Mechanism,
+  from: At,
+  to: At,
+  name?: string,
+  width: number | null = null,
+  plane?: string,
+): Body {
   const length = Math.hypot(to[0] - from[0], to[1] - from[1]);
   const pose = { x: from[0], y: from[1], angle: Math.atan2(to[1] - from[1], to[0] - from[0]) };
   return addBody(
@@ -112,9 +139,9 @@ export function addBar(mechanism: Mechanism, from: At, to: At, name?: string, wi
         { id: 'p2', at: [length, 0] },
       ],
       shape: { kind: 'bar', width: width ?? usualWidth(length) },
-      mass: { given: 'shape', thickness: FIRST_THICKNESS, density: STEEL },
     },
     name,
+    plane,
   );
 }
 
@@ -124,6 +151,7 @@ export function addPlate(
   corners: readonly At[],
   name?: string,
   holes: readonly At[][] = [],
+  plane?: string,
 ): Body {
   const [ox, oy] = corners[0]!;
   const local = ([x, y]: At): [number, number] => [x - ox, y - oy];
@@ -134,14 +162,14 @@ export function addPlate(
       pose: { x: ox, y: oy, angle: 0 },
       points: corners.slice(0, 12).map((corner, i) => ({ id: `p${i + 1}`, at: local(corner) })),
       shape: { kind: 'plate', outline: corners.map(local), holes: holes.map((hole) => hole.map(local)) },
-      mass: { given: 'shape', thickness: FIRST_THICKNESS, density: STEEL },
     },
     name,
+    plane,
   );
 }
 
 /** Draws a disc; its frame sits at the centre. */
-export function addDisc(mechanism: Mechanism, centre: At, radius: number, name?: string): Body {
+export function addDisc(mechanism: Mechanism, centre: At, radius: number, name?: string, plane?: string): Body {
   return addBody(
     mechanism,
     'Disc',
@@ -149,9 +177,9 @@ export function addDisc(mechanism: Mechanism, centre: At, radius: number, name?:
       pose: { x: centre[0], y: centre[1], angle: 0 },
       points: [{ id: 'p1', at: [0, 0] }],
       shape: { kind: 'disc', centre: [0, 0], radius },
-      mass: { given: 'shape', thickness: FIRST_THICKNESS, density: STEEL },
     },
     name,
+    plane,
   );
 }
 
@@ -166,13 +194,46 @@ export interface JointOptions {
 
 const NO_FRICTION = { coulomb: 0, viscous: 0 };
 
+/** A joint that fits how its two points are drawn. */
+function jointBetween(
+  mechanism: Mechanism,
+  kind: Exclude<Joint['kind'], 'guide' | 'cam'>,
+  base: { id: string; name: string; a: Place; b: Place },
+  { turn, direction }: { turn: number; direction: number },
+): Joint {
+  const friction = { ...NO_FRICTION };
+  const angle = direction - angleOf(mechanism, base.a.body);
+  const apart = () => length3(minus(spaceOf(mechanism, base.b), spaceOf(mechanism, base.a)));
+  const along = () => {
+    const [ax, ay] = worldOf(mechanism, base.a);
+    const [bx, by] = worldOf(mechanism, base.b);
+    return Math.cos(direction) * (bx - ax) + Math.sin(direction) * (by - ay);
+  };
+  switch (kind) {
+    case 'weld':
+      return { kind, ...base, turn };
+    case 'ball':
+      return { kind, ...base };
+    case 'rod':
+      return { kind, ...base, length: apart() };
+    case 'cylinder':
+      return { kind, ...base, zero: apart(), friction };
+    case 'pin':
+      return { kind, ...base, zero: turn, friction };
+    case 'slide':
+      return { kind, ...base, angle, turn, zero: along(), friction };
+    case 'slot':
+      return { kind, ...base, angle, zero: along(), friction };
+  }
+}
+
 /**
  * Ties two points together; the position of the joint is zero at the start pose.
  * @param kind what ties them; guides and cams have {@link addGuide} and {@link addCam}
  */
 export function addJoint(
   mechanism: Mechanism,
-  kind: 'pin' | 'slide' | 'weld' | 'slot' | 'cylinder',
+  kind: 'pin' | 'slide' | 'weld' | 'slot' | 'cylinder' | 'rod' | 'ball',
   a: Place,
   b: Place,
   { name, direction = 0 }: JointOptions = {},
@@ -184,21 +245,7 @@ export function addJoint(
     a,
     b,
   };
-  const held = { zero: 0, friction: { ...NO_FRICTION } };
-  const angle = direction - angleOf(mechanism, a.body);
-  const [ax, ay] = worldOf(mechanism, a);
-  const [bx, by] = worldOf(mechanism, b);
-  const along = Math.cos(direction) * (bx - ax) + Math.sin(direction) * (by - ay);
-  const joint: Joint =
-    kind === 'weld'
-      ? { kind, ...base, turn }
-      : kind === 'pin'
-        ? { kind, ...base, zero: turn, friction: held.friction }
-        : kind === 'cylinder'
-          ? { kind, ...base, zero: Math.hypot(bx - ax, by - ay), friction: held.friction }
-          : kind === 'slide'
-            ? { kind, ...base, angle, turn, zero: along, friction: held.friction }
-            : { kind, ...base, angle, zero: along, friction: held.friction };
+  const joint = jointBetween(mechanism, kind, base, { turn, direction });
   mechanism.joints.push(joint);
   return joint;
 }
@@ -209,11 +256,13 @@ export function addPath(
   body: string,
   shape: MechanismPath['shape'],
   name?: string,
+  plane: string = firstPlane(mechanism),
 ): MechanismPath {
   const path: MechanismPath = {
     id: freeId('path', mechanism.paths.map(({ id }) => id)), // prettier-ignore
     name: name ?? freshName('Path', mechanism.paths.map((p) => p.name)), // prettier-ignore
     body,
+    plane: body === GROUND ? plane : null,
     shape,
   };
   mechanism.paths.push(path);
@@ -228,6 +277,7 @@ export function carryPath(mechanism: Mechanism, path: MechanismPath, to: string)
     const world = from ? inWorld(from, at) : ([...at] as [number, number]);
     return next ? localOf(next, world) : world;
   });
+  path.plane = to === GROUND ? (path.plane ?? from!.plane) : null;
   path.body = to;
 }
 
@@ -315,38 +365,4 @@ export function addElement(
   } as Element;
   mechanism.elements.push(made);
   return made;
-}
-
-/** The step of 1, 2 or 5 times a power of ten that is nearest below a length or angle. */
-const roundStep = (about: number): number => {
-  const power = 10 ** Math.floor(Math.log10(about));
-  return power * ([5, 2].find((k) => k * power <= about) ?? 1);
-};
-
-/**
- * Adds a stop to a joint, about where it is drawn and all that it has been seen to do.
- * @param position of the joint as drawn, m or rad
- * @param room beyond that on both sides, m or rad; the limits are round figures
- * @param seen least and largest position in a run
- */
-export function addStop(
-  mechanism: Mechanism,
-  joint: Pick<Joint, 'id' | 'name'>,
-  position: number,
-  room: number,
-  seen: readonly [least: number, largest: number] = [position, position],
-): Element {
-  const step = roundStep(room);
-  const [min, max] = [Math.min(position, seen[0]) - room, Math.max(position, seen[1]) + room];
-  const tidy = (value: number) => Number((value * step).toPrecision(12));
-  const base = `Stop of ${joint.name.slice(0, 60)}`;
-  const taken = mechanism.elements.map((e) => e.name);
-  return addElement(mechanism, {
-    kind: 'stop',
-    name: taken.includes(base) ? freshName(base, taken) : base,
-    joint: joint.id,
-    min: tidy(Math.floor(min / step)),
-    max: tidy(Math.ceil(max / step)),
-    restitution: 0.3,
-  });
 }

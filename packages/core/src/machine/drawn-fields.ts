@@ -4,7 +4,7 @@ import { formatNumber, toDisplay, type QuantityKind } from '../quantity';
 import { looks, type Around, type By, type FieldLook, type Thing } from './field';
 import { TEXTS } from './field-text';
 import { choicesOf, offersFor } from './kinds';
-import { turns } from './mechanism';
+import { hasPosition, turns } from './mechanism';
 import { refers, type ThingKind } from './refer';
 import { thingsOf } from './references';
 import type { Machine } from './schema';
@@ -88,7 +88,7 @@ class Drawing {
       turns: (id) => turns(joints.find((joint) => joint.id === id) ?? { kind: 'slide' }),
       master: machine.master.kind,
       driven: (id) => machine.axes.some(({ joint }) => joint !== null && joint === id),
-      moving: () => joints.filter(({ kind }) => kind !== 'weld').map(({ id }) => id),
+      moving: () => joints.filter(hasPosition).map(({ id }) => id),
       show: (value, quantity) => formatNumber(toDisplay(value, quantity, machine.units), 3),
     };
   }

@@ -7,6 +7,7 @@ import { finite, id, name, notNegative } from './parts';
 import { on, pair, place } from './place';
 import { formulaText, refTo } from './refer';
 
+const share = finite.min(-1e6).max(1e6);
 const over = field(z.enum(['time', 'cycle', 'position']), 'Over', {
   words: { cycle: 'Cycle', time: 'Time', position: 'Position' },
   settle(load, around) {
@@ -128,9 +129,13 @@ export const elementSchema = z.discriminatedUnion('kind', [
     at: place,
     angle: field(finite.meta({ description: 'Direction, rad' }), 'Direction', { quantity: 'angle' }),
     turns: field(
-      z.boolean().meta({ description: 'Direction turns with the body; else it is fixed to the world' }),
+      z.boolean().meta({ description: 'Direction turns with the body; else it is fixed to the plane it moves in' }),
       'Turns with the body',
     ),
+    along: z.tuple([share, share, share]).optional().meta({
+      description:
+        'Direction in space in place of the angle: along x, y and z of the world, or of the body where it turns with it; need not have length 1',
+    }),
     course: strength,
   }),
   z.strictObject({

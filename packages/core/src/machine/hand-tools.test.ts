@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { addBar, addCoupling, addDisc, addJoint, addPath, addPlate, addStop, bodyPoint, carriersOf, carryJoint, COUPLINGS, directionName, GROUND, groundPoint, hasCarrier, newAxis, newDrive, newMachine, positiveDirection, roundCentres, worldOf, type At, type Axis, type Joint, type Machine } from '.'; // prettier-ignore
+import { addBar, addCoupling, addDisc, addJoint, addPath, addPlate, addStop, bodyPoint, carriersOf, carryJoint, COUPLINGS, directionName, GROUND, groundPoint, hasCarrier, hasPosition, newAxis, newDrive, newMachine, positiveDirection, roundCentres, worldOf, type At, type Axis, type Joint, type Machine } from '.'; // prettier-ignore
 import { compileMechanism } from '../mechanism';
 import { prepareMechanism } from '../run';
 
@@ -54,7 +54,7 @@ describe('the carrier of a joint', () => {
         (kind, angles, ground) => {
           const { machine, two, joint } = build(kind, angles);
           if (!hasCarrier(joint)) throw new Error();
-          if (joint.kind !== 'weld') joint.zero += 0.01;
+          if (hasPosition(joint)) joint.zero += 0.01;
           const before = reads(machine, joint);
           const place = worldOf(machine.mechanism, joint.a);
           const pose = (id: string) => machine.mechanism.bodies.find((b) => b.id === id)?.pose.angle ?? 0;

@@ -89,6 +89,16 @@ export const jointSchema = z.discriminatedUnion('kind', [
   }),
   z.strictObject({ kind: z.literal('cylinder'), id, name, ...pair, ...held }),
   z.strictObject({
+    kind: z.literal('rod'),
+    id,
+    name,
+    ...pair,
+    length: field(size.meta({ description: 'From the middle of one ball end to that of the other, m' }), 'Length', {
+      quantity: 'length',
+    }),
+  }),
+  z.strictObject({ kind: z.literal('ball'), id, name, ...pair }),
+  z.strictObject({
     kind: z.literal('cam'),
     id,
     name,
@@ -115,12 +125,19 @@ export const JOINTS: Readonly<Record<JointKind, { label: string; hint: string }>
   weld: { label: 'Weld', hint: 'A weld: the two are one' },
   slot: { label: 'Slot', hint: 'A pin in a slot: it moves along the slot and may turn' },
   guide: { label: 'Guide', hint: 'A guide: the point stays on the path' },
-  cylinder: { label: 'Cylinder', hint: 'A cylinder between two points' },
+  cylinder: { label: 'Cylinder', hint: 'A cylinder between two points, of any two planes' },
+  rod: { label: 'Rod', hint: 'A rod with ball ends keeps two points apart, of any two planes' },
+  ball: { label: 'Ball joint', hint: 'A ball joint holds points of two planes in one place' },
   cam: { label: 'Cam', hint: 'A cam and its follower' },
 };
 
 /** Joints that have a position of their own, which an axis can drive. */
-export type MovingJoint = Exclude<Joint, { kind: 'weld' }>;
+export type MovingJoint = Extract<Joint, { zero: number }>;
+/** Whether a joint has a position of its own. */
+export const hasPosition = (joint: Joint): joint is MovingJoint => 'zero' in joint;
+/** Whether a joint may stand between points of two planes. */
+export const acrossPlanes = ({ kind }: Pick<Joint, 'kind'>): boolean =>
+  kind === 'cylinder' || kind === 'rod' || kind === 'ball';
 
 /** Whether a joint turns (its position is an angle) or slides. */
 export function turns(joint: Pick<Joint, 'kind'>): boolean {

@@ -68,14 +68,10 @@ test.each<[string, (m: Machine) => void, string]>([
   ['time = 5e-324', (m) => (m.cycle = { given: 'time', time: 5e-324 }), 'cycle.time must be at least 0.001'],
   ['a step of 1e-300', (m) => (m.step = 1e-300), 'step must be at least 0.000001'],
   ['a contact step of 1e-300', (m) => (m.loose.step = 1e-300), 'loose.step must be at least 0.00001'],
-  [
-    'a force of 1e300',
-    (m) => (m.mechanism.gravity.magnitude = 1e300),
-    'gravity.magnitude must be at most 1000000000000',
-  ],
+  ['a force of 1e300', (m) => (m.mechanism.gravity.vector[2] = 1e300), 'gravity.vector[2] must be at most 10000'],
   [
     'a point at 1e308',
-    (m) => m.mechanism.ground.push({ id: 'p', at: [1e308, 0] }),
+    (m) => m.mechanism.ground.push({ id: 'p', plane: 'front', at: [1e308, 0] }),
     'mechanism.ground[0].at[0] must be at most 1000000',
   ],
   [

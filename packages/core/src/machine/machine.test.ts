@@ -44,7 +44,7 @@ test.each<[string, unknown, string]>([
   ['name', undefined, 'name is missing: a string is expected'],
   ['name', '  ', 'name must not be empty'],
   ['format', 'other', 'format must be “yoke-machine”'],
-  ['version', 9, 'version is 9, but this release reads up to 4'],
+  ['version', 9, 'version is 9, but this release reads up to 5'],
   ['cycle', { given: 'time', time: 0 }, 'cycle.time must be at least 0.001'],
   ['cycle', { given: 'moon' }, 'cycle.given must be “time” or “rate”'],
   ['units', 'cubits', 'units must be “metric” or “inch”, not “cubits”'],
@@ -100,7 +100,7 @@ test('a document of version 1 opens for ever: its axes follow their plans, and t
   const text = readFileSync(join(__dirname, 'testdata/version-1.yoke.json'), 'utf8');
   const result = readMachineText(text);
   if (!result.ok) throw new Error(describeProblems(result.problems));
-  expect(result.machine.version).toBe(4);
+  expect(result.machine.version).toBe(5);
   expect(result.machine.axes.every(({ joint, motion }) => joint === null && motion.source.kind === 'plan')).toBe(true);
   expect(result.machine.mechanism.bodies).toEqual([]);
   const { axes } = JSON.parse(text) as { axes: { plan: unknown }[] };
@@ -127,7 +127,26 @@ test('a document of version 3 opens without cues and loose parts, and is otherwi
   expect(machine.sequence.cues).toEqual([]);
   expect(machine.loose.kinds).toEqual([]);
   expect(machine.axes.every(({ cylinder }) => cylinder === null)).toBe(true);
-  const before = JSON.parse(text) as { axes: { plan: unknown }[]; mechanism: unknown };
+  const before = JSON.parse(text) as { axes: { plan: unknown }[]; mechanism: Record<string, unknown> };
   expect(machine.axes.map(({ plan }) => plan)).toEqual(before.axes.map(({ plan }) => plan));
-  expect(machine.mechanism).toEqual(before.mechanism);
+  expect(machine.mechanism.couplings).toEqual(before.mechanism.couplings);
+  expect(machine.mechanism.joints).toEqual(before.mechanism.joints);
+});
+
+test('a document of version 4 stands in the front plane: thickness at its bodies, gravity as a vector', () => {
+  const text = readFileSync(join(__dirname, 'testdata/history/4-lifted-cover.yoke.json'), 'utf8');
+  const result = readMachineText(text);
+  if (!result.ok) throw new Error(describeProblems(result.problems));
+  const { mechanism } = result.machine;
+  type Old = { id: string; mass: { given: string; thickness?: number; density?: number } };
+  const before = (JSON.parse(text) as { mechanism: { bodies: Old[]; ground: object[] } }).mechanism;
+  expect(mechanism.planes).toEqual([{ id: 'front', name: 'Front', on: 'ground', at: [0, 0, 0], turn: [1, 0, 0, 0] }]);
+  expect(mechanism.gravity).toEqual({ on: true, vector: [0, -9.80665, 0] });
+  expect(mechanism.ground).toEqual(before.ground.map((point) => ({ ...point, plane: 'front' })));
+  mechanism.bodies.forEach(({ plane, level, thickness, mass }, i) => {
+    const old = before.bodies[i]!.mass;
+    expect({ plane, level, thickness }).toEqual({ plane: 'front', level: 0, thickness: old.thickness ?? 0.008 });
+    expect('thickness' in mass).toBe(false);
+  });
+  for (const path of mechanism.paths) expect(path.plane).toBe(path.body === 'ground' ? 'front' : null);
 });

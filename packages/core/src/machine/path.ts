@@ -33,6 +33,9 @@ export const pathSchema = z.strictObject({
   id,
   name,
   body: refTo('body', { description: 'Body that carries the path, or “ground”', ground: true, whenGone: 'goes' }),
+  plane: refTo('plane', { whenGone: 'goes' })
+    .nullable()
+    .meta({ description: 'Plane in which a path of the ground lies; null for one on a body' }),
   shape: field(shape, 'Shape'),
 });
 

@@ -33,7 +33,7 @@ describe('what is wrong with an edit', () => {
   test('no place of the file is told, and the first three are told in full', () => {
     const text = said((m) => {
       for (const segment of m.axes[0]!.plan.segments) segment.duration = -1;
-      m.mechanism.gravity.magnitude = NaN;
+      m.mechanism.gravity.vector[1] = NaN;
     });
     expect(text).not.toMatch(/\[\d|\w\.\w/);
     expect(text).toMatch(/and \d+ more\.$/);

@@ -3,6 +3,7 @@ import { id } from './parts';
 
 /** Kinds of things that other places of the document name by their identifiers. */
 export type ThingKind =
+  | 'plane'
   | 'body'
   | 'path'
   | 'joint'
@@ -37,6 +38,7 @@ export const refers = z.registry<Refers>();
 export const formulas = z.registry<{ speaksOfAxes: true }>();
 
 const WORDS: Record<ThingKind, string> = {
+  plane: 'a plane',
   body: 'a body',
   path: 'a path',
   joint: 'a joint',

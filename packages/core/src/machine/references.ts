@@ -132,6 +132,7 @@ export function formulasIn(schema: Schema, document: unknown): { text: string; s
 type Things = Pick<Machine, 'mechanism' | 'axes' | 'loose' | 'sequence'>;
 /** Where the things of each kind stand in a document. */
 const LISTS: Record<ThingKind, (machine: Things) => readonly { id: string }[]> = {
+  plane: ({ mechanism }) => mechanism.planes,
   body: ({ mechanism }) => mechanism.bodies,
   path: ({ mechanism }) => mechanism.paths,
   joint: ({ mechanism }) => mechanism.joints,

@@ -5,7 +5,7 @@ import { field, type Thing } from './field';
 import { NOT_OFFERED, offer, type Offers } from './kinds';
 import { leadSchema } from './lead';
 import { checkLoose, looseSchema } from './loose';
-import { mechanismSchema, turns } from './mechanism';
+import { hasPosition, mechanismSchema, turns } from './mechanism';
 import { masterSchema, motionSchema, planSchema } from './motion';
 import { finite, id, lasting, name, notNegative, positive, unique } from './parts';
 import { formulaText, refers } from './refer';
@@ -16,7 +16,7 @@ import { variantSchema } from './variant-schema';
 /** What every machine document says it is. */
 export const FORMAT_NAME = 'yoke-machine';
 /** Version of the document format that this release writes. */
-export const FORMAT_VERSION = 4;
+export const FORMAT_VERSION = 5;
 
 /** Share of power that passes, 1 % to 100 %. */
 const efficiency = finite.min(0.01).max(1);
@@ -332,7 +332,7 @@ export const machineSchema = machineParts
       if (idOf === null) return;
       const found = machine.mechanism.joints.find((j) => j.id === idOf);
       const path = ['axes', i, 'joint'];
-      if (!found || found.kind === 'weld') say(path, `names the joint “${idOf}”, which does not exist or cannot move`);
+      if (!found || !hasPosition(found)) say(path, `names the joint “${idOf}”, which does not exist or cannot move`);
       else if (turns(found) !== (kind === 'rotary'))
         say(
           path,

@@ -16,6 +16,8 @@ const MECHANISM_OF_2 = {
   gravity: { on: true, magnitude: 9.80665, angle: -Math.PI / 2 },
   traces: [],
 };
+const FRONT_OF_5 = { id: 'front', name: 'Front', on: 'ground', at: [0, 0, 0], turn: [1, 0, 0, 0] };
+const THICKNESS_OF_5 = 0.008;
 const MASTER_OF_3 = { kind: 'rotary', wrap: 2 * Math.PI, start: 0, course: { kind: 'cycle' } };
 const LOOSE_OF_4 = {
   materials: [],
@@ -83,6 +85,11 @@ const STEPS: Record<number, (document: Plain) => Plain> = {
     axes: each(document.axes, (axis) => ({ smooth: 'acceleration', ...axis, cylinder: null })),
     variants: each(document.variants, (variant) => ({ ...variant, pairs: [] })),
   }),
+  // Version 5 brought planes in space, heights, and gravity as a vector.
+  4: (document) => ({
+    ...document,
+    mechanism: isPlain(document.mechanism) ? inPlanes(document.mechanism) : document.mechanism,
+  }),
 };
 
 /** A list with every object in it changed; what is no list of objects is left for the schema to refuse. */
@@ -114,6 +121,40 @@ function keepRest(plan: unknown): unknown {
           : segment
         : segment,
     ),
+  };
+}
+
+/** A mechanism of version 4 as it stands in the front plane of version 5. */
+function inPlanes(mechanism: Plain): Plain {
+  const { gravity } = mechanism;
+  const { magnitude, angle, ...rest } = isPlain(gravity) ? gravity : {};
+  const known = typeof magnitude === 'number' && typeof angle === 'number';
+  // What is nothing but the rounding of a right angle is nothing.
+  const part = (share: number) => (Math.abs(share) < 1e-15 ? 0 : (magnitude as number) * share);
+  return {
+    ...mechanism,
+    planes: [structuredClone(FRONT_OF_5)],
+    ground: each(mechanism.ground, ({ id, at, ...other }) => ({ id, plane: 'front', at, ...other })),
+    bodies: each(mechanism.bodies, ({ id, name, mass, ...other }) => {
+      const { thickness, ...weight } = isPlain(mass) ? mass : {};
+      return {
+        id,
+        name,
+        plane: 'front',
+        level: 0,
+        thickness: thickness ?? THICKNESS_OF_5,
+        ...other,
+        mass: isPlain(mass) ? weight : mass,
+      };
+    }),
+    paths: each(mechanism.paths, ({ id, name, body, ...other }) => ({
+      id,
+      name,
+      body,
+      plane: body === 'ground' ? 'front' : null,
+      ...other,
+    })),
+    gravity: known ? { ...rest, vector: [part(Math.cos(angle)), part(Math.sin(angle)), 0] } : gravity,
   };
 }
 

@@ -1,5 +1,6 @@
 import { fasterFormula, fasterMaster, fasterMotion, fasterPlan } from './faster';
 import { fasterLoose, fasterSequence } from './faster-cues';
+import { hasPosition } from './mechanism';
 import type { Machine, Variant } from './schema';
 
 /** A variant that changes nothing yet. */
@@ -55,7 +56,7 @@ export function applyVariant(machine: Machine, variant: Variant): Machine {
       ...mechanism,
       gravity: { ...mechanism.gravity, on: mechanism.gravity.on && variant.gravity },
       joints: mechanism.joints.map((joint) => {
-        if (joint.kind === 'weld') return joint;
+        if (!hasPosition(joint)) return joint;
         const own = joint.velocity === undefined ? joint : { ...joint, velocity: joint.velocity * k };
         return variant.friction ? own : { ...own, friction: plain };
       }),

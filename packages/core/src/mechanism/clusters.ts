@@ -1,5 +1,5 @@
 import type { MechanismModel } from './model';
-import type { Constraint } from './state';
+import { ofBody, type Constraint } from './state';
 
 /** A part of a mechanism that hangs together by its joints, couplings and drives, and with nothing else but the ground. */
 export interface Cluster {
@@ -29,10 +29,19 @@ function rootsOf({ size, rows, entryRows, entryColumns }: MechanismModel): numbe
   return group.map((_, i) => root(i));
 }
 
-/** For every drive the unknowns that hang together with it by joints, couplings and drives, itself among them. */
+/**
+ * For every drive the unknowns that tell how it moves and what it carries: those that hang together with it by joints,
+ * couplings and drives, itself among them, and those of bodies in planes that ride on such.
+ */
 export function linkedUnknowns(model: MechanismModel): number[][] {
   const roots = rootsOf(model);
-  return model.drives.map(({ row }) => range(model.size).filter((j) => roots[j] === roots[model.size + row]));
+  const { tree } = model;
+  return model.drives.map(({ row }) => {
+    const isLinked = (j: number) => roots[j] === roots[model.size + row];
+    const linked = range(model.size).map(isLinked);
+    const rides = tree.bodies.map((_, b) => tree.chainOf(b).some((body) => ofBody(linked, body).some(Boolean)));
+    return range(model.size).filter((j) => linked[j] || (j < 3 * rides.length && rides[Math.floor(j / 3)]));
+  });
 }
 
 /**

@@ -105,6 +105,7 @@ describe('couplings', () => {
         id: 'p',
         name: 'Way',
         body: 'ground',
+        plane: 'front',
         shape: { kind: 'chain', closed: false, start: [0, 0], pieces },
       });
       const body = disc ? addDisc(m, [0, 0], 0.02) : addBar(m, [0, 0], [0.05, 0]);
@@ -129,11 +130,23 @@ describe('couplings', () => {
       const shape = { kind: 'chain' as const, closed: false, start: [0, 0] as [number, number], pieces: [
         { kind: 'line' as const, to: [0.2, 0] as [number, number] }, { kind: 'line' as const, to: [0.2, 0.2] as [number, number] },
       ] }; // prettier-ignore
-      m.paths.push({ id: 'p', name: 'Way', body: 'ground', shape: blendCorners(shape, blend) as typeof shape });
+      m.paths.push({
+        id: 'p',
+        name: 'Way',
+        body: 'ground',
+        plane: 'front',
+        shape: blendCorners(shape, blend) as typeof shape,
+      });
       const bar = addBar(m, [0.05, 0], [0.05, 0.1]);
       const guide = addGuide(m, 'p', bodyPoint(m, bar.id, [0.05, 0]));
       // The bar keeps its direction by a second guide of the same shape.
-      m.paths.push({ id: 'q', name: 'Other way', body: 'ground', shape: shiftPath(m.paths[0]!.shape, [0, 0.1]) });
+      m.paths.push({
+        id: 'q',
+        name: 'Other way',
+        body: 'ground',
+        plane: 'front',
+        shape: shiftPath(m.paths[0]!.shape, [0, 0.1]),
+      });
       addGuide(m, 'q', bodyPoint(m, bar.id, [0.05, 0.1]));
       drive(machine, guide, { kind: 'constant', value: 0.25 });
       return simulate(machine).mechanism!;

@@ -27,7 +27,11 @@ export {
   type ModelStop,
 } from './model';
 export { indexerGeometry } from './transfers';
-export { BorderedSystem, CLOSED, close, Equations, SquareSystem } from './solver';
+export { BorderedSystem, CLOSED, close, Equations, SquareSystem, type MotionSystem } from './solver';
+export { CarriedSystem } from './carried-system';
+export { SpaceTree, type SpaceBody, type SpacePlane, type SpacePoint } from './planes';
+export { SpacePair } from './space-joints';
+export { SpaceMotion } from './space-motion';
 export { mobilityAt, ungroundedBodies, type FreeMode, type Mobility } from './mobility';
 export { clustersOf, linkedUnknowns, type Cluster } from './clusters';
 export { assemble, Kinematics, leadPose, type Assembly, type MechanismState } from './kinematics';

@@ -1,9 +1,21 @@
 import { emptyCurvePoint, nearestOn, pathCurve, PathError, type Curve } from '../geometry';
-import { GROUND, massOf, type Coupling, type Joint, type MassProperties, type Mechanism, type Place } from '../machine';
+import {
+  GROUND,
+  massOf,
+  planeOf,
+  type Coupling,
+  type Joint,
+  type MassProperties,
+  type Mechanism,
+  type Place,
+} from '../machine';
 import { distanceCoordinate, pathCoordinate, railCoordinate, turnCoordinate } from './coordinates';
 import { couplingConstraint, driveConstraint, type Transfer } from './couplings';
 import { flatConstraint, guideConstraint, type CarriedCurve } from './guides';
 import { angleConstraint, lineConstraint, pinConstraint } from './joints';
+import { SpaceTree } from './planes';
+import { ballConstraint, rodConstraint, spaceDistance, SpacePair } from './space-joints';
+import { SpaceMotion } from './space-motion';
 import { transferOf, type CoupledJoint } from './transfers';
 import {
   baseOfBody,
@@ -74,6 +86,12 @@ export interface MechanismModel extends Layout {
   inertia: Float64Array;
   /** State of the drawing, ground places included. */
   start: Positions;
+  /** How it stands in space. */
+  tree: SpaceTree;
+  /** How it moves in space, where it has more than the front plane; null where nothing leaves that. */
+  space: SpaceMotion | null;
+  /** Most unknowns that the position of a joint depends on. */
+  widest: number;
   /** A length typical of the mechanism, m. */
   scale: number;
   /** What each unknown is measured by: {@link scale} for lengths, 1 for angles. */
@@ -138,6 +156,11 @@ export function compileMechanism(
       throw error;
     }
   };
+  const tree = new SpaceTree(mechanism);
+  const leavesPlane = mechanism.planes.length > 1 || mechanism.joints.some(({ kind }) => kind === 'rod');
+  const space = leavesPlane ? new SpaceMotion(tree) : null;
+  const pairOf = (one: Place, other: Place) =>
+    new SpacePair(tree, space ?? new SpaceMotion(tree), tree.point(one), tree.point(other));
   const pattern = new JacobianPattern({ size });
   const constraints: Constraint[] = [];
   let rows = 0;
@@ -202,8 +225,23 @@ export function compileMechanism(
           coordinate: railCoordinate(a, b, joint.angle, joint.zero),
           constraints: [add(lineConstraint(id, rows, a, b, joint.angle, pattern))],
         };
-      case 'cylinder':
-        return { ...made, coordinate: distanceCoordinate(a, b, joint.zero), constraints: [] };
+      case 'cylinder': {
+        const flat = planeOf(mechanism, joint.a) === planeOf(mechanism, joint.b);
+        const distance = flat
+          ? distanceCoordinate(a, b, joint.zero)
+          : spaceDistance(pairOf(joint.a, joint.b), joint.zero);
+        return { ...made, coordinate: distance, constraints: [] };
+      }
+      case 'rod': {
+        const distance = spaceDistance(pairOf(joint.a, joint.b), joint.length);
+        return { ...made, coordinate: null, constraints: [add(rodConstraint(id, rows, distance, pattern))] };
+      }
+      case 'ball':
+        return {
+          ...made,
+          coordinate: null,
+          constraints: [add(ballConstraint(id, rows, pairOf(joint.a, joint.b), pattern))],
+        };
     }
   });
   const joint = (id: string) => joints.find((j) => j.joint.id === id);
@@ -255,6 +293,9 @@ export function compileMechanism(
     entryRows: pattern.rows,
     entryColumns: pattern.columns,
     inertia,
+    tree,
+    space,
+    widest: Math.max(6, ...joints.map(({ coordinate }) => coordinate?.columns.length ?? 0)),
     start,
     scale,
     units: unknownUnits(bodies.length, size, scale),

@@ -168,7 +168,7 @@ export function close(
 }
 
 /** Entries of the Jacobian that stand in some of its rows: which one, in which of those rows, in which column. */
-function* entriesOf(
+export function* entriesOf(
   model: MechanismModel,
   rows: readonly number[],
 ): Generator<{ k: number; at: number; column: number }> {
@@ -229,8 +229,19 @@ export class SquareSystem {
   }
 }
 
-/** The system of mass matrix and independent rows, when freedoms are left: [M Φqᵀ; Φq 0]. */
-export class BorderedSystem {
+/** Equations of motion of a mechanism with freedoms left, at one pose after another. */
+export interface MotionSystem {
+  readonly rows: readonly number[];
+  /** Sets mass and moment of inertia about the normal of its plane for every unknown. */
+  weigh(diagonal: ArrayLike<number>): void;
+  /** Factors at a pose, with the entries of Φq by slot; false where it is singular. */
+  factor(values: Float64Array, q: Positions): boolean;
+  /** Solves M x + Φqᵀ λ = f, Φq x = b; b and λ by all rows of the mechanism. */
+  solve(f: Float64Array | null, b: Float64Array | null, x: Rates, lambda: Float64Array): void;
+}
+
+/** The system of mass matrix and independent rows, where the mass matrix is diagonal: [M Φqᵀ; Φq 0]. */
+export class BorderedSystem implements MotionSystem {
   readonly rows: readonly number[];
   private readonly lu: SparseLu;
   private readonly entries: Int32Array;
@@ -270,18 +281,16 @@ export class BorderedSystem {
     });
   }
 
-  /** Sets M, entry by entry of its diagonal. */
   weigh(diagonal: ArrayLike<number>): void {
     const { weighed, entries, packed } = this;
     for (let i = 0; i < weighed.length; i++) packed[entries.length + i] = diagonal[weighed[i]!]!;
   }
 
-  factor(values: Float64Array): boolean {
+  factor(values: Float64Array, _q?: Positions): boolean {
     for (let k = 0; k < this.entries.length; k++) this.packed[k] = values[this.entries[k]!]!;
     return this.lu.factor(this.packed);
   }
 
-  /** Solves M x + Φqᵀ λ = f, Φq x = b; b and λ by all rows of the mechanism. */
   solve(f: Float64Array | null, b: Float64Array | null, x: Rates, lambda: Float64Array): void {
     const { right, size, rows } = this;
     for (let j = 0; j < size; j++) right[j] = f ? f[j]! : 0;

@@ -42,7 +42,7 @@ export interface ElementRun {
   force: Float64Array;
   length: Float64Array;
   /** Components of a force in the world, N; nothing for torques. */
-  vector: [x: Float64Array, y: Float64Array];
+  vector: [x: Float64Array, y: Float64Array, z: Float64Array];
   power: Float64Array;
 }
 

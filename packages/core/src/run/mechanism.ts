@@ -1,5 +1,6 @@
 import { ForwardDynamics, ForwardError, InverseDynamics, kineticEnergy, type Effort } from '../dynamics';
 import { Kinematics, linkedUnknowns, ratesOf, type MechanismModel, type Rates } from '../mechanism';
+import { hasPosition } from '../machine';
 import { motionAt, sampleMotion, type Motion, type MotionSamples } from '../motion';
 import { besideJumps } from './beside';
 import { checkMechanismRun } from './check-mechanism';
@@ -68,7 +69,7 @@ export function runMechanism(
 function startVelocities({ joints }: MechanismModel, run: MechanismRun): MechanismFinding[] {
   return joints.flatMap(({ joint }, i): MechanismFinding[] => {
     const got = run.joints[i]?.rate?.[0];
-    if (joint.kind === 'weld' || joint.velocity === undefined || got === undefined || !Number.isFinite(got)) return [];
+    if (!hasPosition(joint) || joint.velocity === undefined || got === undefined || !Number.isFinite(got)) return [];
     const { velocity: wanted } = joint;
     const same = Math.abs(got - wanted) <= 1e-6 * Math.max(Math.abs(wanted), 1e-3);
     return same ? [] : [{ code: 'start-velocity', severity: 'warning', id: joint.id, wanted, got }];
@@ -157,7 +158,7 @@ function led(task: Task, rows: readonly number[]): void {
         reflected[k] = reflected[k - 1]!;
       else {
         kinematics.influence(i, influence);
-        reflected[k] = 2 * kineticEnergy(model, influence);
+        reflected[k] = 2 * kineticEnergy(model, kinematics.state.q, influence);
       }
       holding[k] = -held[model.drives[i]!.row]!;
     }

@@ -1,3 +1,4 @@
+import { kineticEnergy } from '../dynamics';
 import { switchedElements, type Machine } from '../machine';
 import {
   assemble,
@@ -6,6 +7,7 @@ import {
   MechanismError,
   mobilityAt,
   pointOf,
+  ratesOf,
   ungroundedBodies,
   type MechanismModel,
   type Mobility,
@@ -65,9 +67,9 @@ export function prepareMechanism(machine: Machine): PreparedMechanism | { findin
     .map(({ id }) => id);
   // A body without mass is carried along as long as every way it can go moves a mass too.
   const stuck = mobility.modes.filter(({ motion }) => {
-    let energy = 0;
-    for (let j = 0; j < model.size; j++) energy += model.inertia[j]! * motion[j]! ** 2;
-    return energy < 1e-18;
+    const rates = ratesOf(model);
+    rates.set(motion);
+    return 2 * kineticEnergy(model, assembly.q, rates) < 1e-18;
   });
   if (stuck.length > 0) findings.push({ code: 'no-mass', severity: 'error', bodies: massless });
   const runs = !findings.some(({ severity }) => severity === 'error');

@@ -1,5 +1,5 @@
 import type { Effort } from '../dynamics';
-import { kineticEnergy } from '../dynamics';
+import { kineticEnergy, kineticPowerInSpace } from '../dynamics';
 import {
   armX,
   armY,
@@ -28,12 +28,13 @@ export class Recorder {
   private readonly efforts: readonly Effort[];
   private readonly ownerRows: { rows: number[] }[];
   private readonly rowEntries: { column: number; slot: number }[][];
-  private readonly gradient = new Float64Array(6);
+  private readonly gradient: Float64Array;
   private readonly senses: number[];
 
   constructor(model: MechanismModel, efforts: readonly Effort[], count: number) {
     this.model = model;
     this.efforts = efforts;
+    this.gradient = new Float64Array(model.widest);
     const many = () => Array.from({ length: model.size }, () => unreached(count));
     this.q = many();
     this.v = many();
@@ -58,7 +59,7 @@ export class Recorder {
       id: kind === 'friction' || kind === 'parts' ? `${id}.${kind}` : id,
       force: unreached(count),
       length: unreached(count),
-      vector: [unreached(count), unreached(count)],
+      vector: [unreached(count), unreached(count), unreached(count)],
       power: unreached(count),
     }));
     this.energy = {
@@ -95,7 +96,7 @@ export class Recorder {
       this.drives[i]!.effort[k] = effort;
       driven += effort * coordinateRate(coordinate, q, v, this.gradient);
     });
-    this.takeEnergy(k, v, a, driven);
+    this.takeEnergy(k, q, v, a, driven);
   }
 
   private takeJoint(
@@ -213,7 +214,7 @@ export class Recorder {
     }
   }
 
-  private takeEnergy(k: number, v: Rates, a: Rates, driven: number): void {
+  private takeEnergy(k: number, q: Positions, v: Rates, a: Rates, driven: number): void {
     const { energy, efforts, model } = this;
     let potential = 0;
     let elastic = 0;
@@ -224,7 +225,7 @@ export class Recorder {
       const run = this.elements[i]!;
       run.force[k] = result.force;
       run.length[k] = result.length;
-      [run.vector[0][k], run.vector[1][k]] = result.vector;
+      [run.vector[0][k], run.vector[1][k], run.vector[2][k]] = result.vector;
       run.power[k] = result.power;
       if (kind === 'gravity') potential += result.energy;
       if (kind === 'spring' || kind === 'torsion') elastic += result.energy;
@@ -233,8 +234,11 @@ export class Recorder {
       if (kind === 'friction' || kind === 'damper') lost -= result.power;
     });
     let change = 0;
-    for (let j = 0; j < model.size; j++) change += model.inertia[j]! * v[j]! * a[j]!;
-    energy.kinetic[k] = kineticEnergy(model, v);
+    if (model.space) {
+      model.space.move(q, v, a);
+      change = kineticPowerInSpace(model.space);
+    } else for (let j = 0; j < model.size; j++) change += model.inertia[j]! * v[j]! * a[j]!;
+    energy.kinetic[k] = kineticEnergy(model, q, v);
     energy.potential[k] = potential;
     energy.elastic[k] = elastic;
     energy.drives[k] = driven;

@@ -1,4 +1,4 @@
-import { GROUND, LOOSE_LISTS, HANDLERS } from '@yoke/core';
+import { GROUND, HANDLERS, hasPosition, LOOSE_LISTS } from '@yoke/core';
 import { computed, type Ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { STAGES } from '@/lib/stages';
@@ -163,7 +163,7 @@ export function useFinder(query: Readonly<Ref<string>>, explain: (word: string) 
         : []),
       ...m.bodies.map(({ id, name }) => act(`Pin ${name} to the ground`, () => pin(id, GROUND))),
       ...m.joints
-        .filter((joint) => joint.kind !== 'weld' && !axes.some((axis) => axis.joint === joint.id))
+        .filter((joint) => hasPosition(joint) && !axes.some((axis) => axis.joint === joint.id))
         .map((joint) => act(`Drive ${joint.name}`, () => driveJoint(joint))),
     ];
   });

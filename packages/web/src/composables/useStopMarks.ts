@@ -1,4 +1,13 @@
-import { emptyCurvePoint, GROUND, pathCurve, type Element, type Joint, type Mechanism, type Pose } from '@yoke/core';
+import {
+  emptyCurvePoint,
+  GROUND,
+  hasPosition,
+  pathCurve,
+  type Element,
+  type Joint,
+  type Mechanism,
+  type Pose,
+} from '@yoke/core';
 import { computed } from 'vue';
 import { intoWorld, placeIn, type Projection } from '@/lib/board-view';
 
@@ -66,7 +75,7 @@ export function useStopMarks(props: { mechanism: Mechanism; poses: readonly Pose
     props.mechanism.elements.flatMap((element): StopMark[] => {
       if (element.kind !== 'stop') return [];
       const joint = props.mechanism.joints.find(({ id }) => id === element.joint);
-      if (!joint || joint.kind === 'weld') return [];
+      if (!joint || !hasPosition(joint)) return [];
       const { x, y } = props.projection;
       const limits = [
         { value: element.min, into: Math.PI },

@@ -40,7 +40,7 @@ test('a view shows all of a mechanism, with air around it', () => {
 test('points of bodies and of the ground are found where they are; what is gone is not', () => {
   const { mechanism } = newMachine('Places');
   const bar = addBar(mechanism, [1, 1], [1, 2]);
-  mechanism.ground.push({ id: 'g1', at: [3, 4] });
+  mechanism.ground.push({ id: 'g1', plane: 'front', at: [3, 4] });
   const poses = mechanism.bodies.map(({ pose }) => pose);
   expect(placeIn(mechanism, poses, { body: bar.id, point: 'p2' })).toEqual([expect.closeTo(1), expect.closeTo(2)]);
   expect(placeIn(mechanism, poses, { body: 'ground', point: 'g1' })).toEqual([3, 4]);

@@ -251,10 +251,7 @@ describe('comparing', () => {
     expect(other).toHaveLength(own.length);
     for (let k = 10; k < own.length; k += 90) expect(other[k]! / 4).toBeCloseTo(own[k]!, 5);
     const before = entry!.run;
-    board.draw(
-      'heavier',
-      (draft) => void (draft.mechanism.bodies[0]!.mass = { given: 'shape', thickness: 0.016, density: 7850 }),
-    );
+    board.draw('heavier', (draft) => void (draft.mechanism.bodies[0]!.thickness = 0.016));
     await settle();
     expect(compare.entries[0]!.run).not.toBe(before);
     compare.toggle('variant:v1');
@@ -268,10 +265,7 @@ describe('comparing', () => {
     await settle();
     const peak = () => Math.max(...compare.entries[0]!.run!.mechanism!.drives[0]!.effort.map(Math.abs));
     const before = peak();
-    board.draw(
-      'heavier',
-      (draft) => void (draft.mechanism.bodies[0]!.mass = { given: 'shape', thickness: 0.05, density: 7850 }),
-    );
+    board.draw('heavier', (draft) => void (draft.mechanism.bodies[0]!.thickness = 0.05));
     await settle();
     expect(peak()).toBe(before);
     expect(Math.max(...results.run!.mechanism!.drives[0]!.effort.map(Math.abs))).toBeGreaterThan(1.5 * before);

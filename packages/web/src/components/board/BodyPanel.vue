@@ -105,7 +105,10 @@ const removePoint = (id: string) =>
     </p>
   </div>
   <h3>Start pose</h3>
-  <div class="fields"><SchemaFields :fields="fieldsAt(fields, 'pose')" :change /></div>
+  <div class="fields">
+    <SchemaFields :fields="fieldsAt(fields, 'pose')" :change />
+    <SchemaFields :fields="fieldsAt(fields, 'level')" :change />
+  </div>
   <h3>Mass</h3>
   <div class="fields">
     <ChoiceField
@@ -115,7 +118,7 @@ const removePoint = (id: string) =>
       :options="materials"
       @choose="setMaterial"
     />
-    <SchemaFields :fields="fieldsAt(fields, 'mass')" :change />
+    <SchemaFields :fields="[...fieldsAt(fields, 'mass'), ...fieldsAt(fields, 'thickness')]" :change />
   </div>
   <dl class="facts">
     <template v-if="body.mass.given === 'shape'">

@@ -10,6 +10,7 @@ import {
   formatQuantity,
   GROUND,
   hasCarrier,
+  hasPosition,
   JOINTS,
   jointSchema,
   nameIn,
@@ -52,7 +53,7 @@ const wholePath = computed(() => pathLength(board.mechanism!, props.joint));
 /** The drawn pose shall read as this position. */
 const setPosition = (value: number | null) =>
   edit('position at the start', (joint) => {
-    if (joint.kind !== 'weld') joint.zero += position.value - value!;
+    if (hasPosition(joint)) joint.zero += position.value - value!;
   });
 const setDirection = (value: number | null) =>
   edit('direction', (joint, m) => {
@@ -137,7 +138,7 @@ const unDrive = () =>
   <div class="fields">
     <NameField :value="joint.name" :commit="set('name', 'rename')" class="wide" />
     <QuantityField
-      v-if="joint.kind !== 'weld'"
+      v-if="hasPosition(joint)"
       :value="tidy(position)"
       :kind="angular ? 'angle' : 'length'"
       :label="joint.kind === 'guide' || joint.kind === 'cam' ? 'Place on the path' : 'Position as drawn'"
@@ -170,7 +171,7 @@ const unDrive = () =>
   <p v-if="wholePath !== null" class="note">
     The path is {{ formatQuantity(wholePath, 'length', machine.units, 5) }} long.
   </p>
-  <template v-if="joint.kind !== 'weld'">
+  <template v-if="hasPosition(joint)">
     <h3>Drive</h3>
     <p v-if="axis" class="note">
       Driven by the axis <b>{{ axis.name }}</b>.

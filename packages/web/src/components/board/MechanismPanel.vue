@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { directionName } from '@yoke/core';
+import { directionName, gravityFacts, gravityVector, type GravityFacts } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed } from 'vue';
 import { QuantityField, ToggleField } from '@/components/fields';
@@ -15,6 +15,13 @@ function setBarWidth(width: number | null): null {
   return null;
 }
 const gravity = computed(() => board.mechanism!.gravity);
+const pull = computed(() => gravityFacts(gravity.value.vector));
+const leavesPlane = computed(() => board.mechanism!.planes.length > 1 || gravity.value.vector[2] !== 0);
+const turnGravity = (change: Partial<GravityFacts>) =>
+  board.draw(
+    'gravity',
+    ({ mechanism }) => void (mechanism.gravity.vector = gravityVector({ ...pull.value, ...change })),
+  );
 
 const { addABar, addADisc } = useAdditions();
 </script>
@@ -48,17 +55,26 @@ const { addABar, addADisc } = useAdditions();
       @change="(v) => board.draw('gravity', (d) => void (d.mechanism.gravity.on = v))"
     />
     <QuantityField
-      :value="gravity.magnitude"
+      :value="pull.strength"
       kind="gravity"
       label="Strength"
-      :commit="(v) => board.draw('gravity', (d) => void (d.mechanism.gravity.magnitude = v!))"
+      :min="0"
+      :commit="(v) => turnGravity({ strength: v! })"
     />
     <QuantityField
-      :value="gravity.angle"
+      :value="pull.direction"
       kind="angle"
       label="Direction"
-      :hint="`It pulls ${directionName(gravity.angle)}`"
-      :commit="(v) => board.draw('gravity', (d) => void (d.mechanism.gravity.angle = v!))"
+      :hint="`It pulls ${directionName(pull.direction)}`"
+      :commit="(v) => turnGravity({ direction: v! })"
+    />
+    <QuantityField
+      v-if="leavesPlane"
+      :value="pull.tilt"
+      kind="angle"
+      label="Out of the front plane"
+      hint="Towards who looks at it from the front"
+      :commit="(v) => turnGravity({ tilt: v! })"
     />
   </div>
   <h3>Couplings</h3>

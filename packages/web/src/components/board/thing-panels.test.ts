@@ -1,6 +1,6 @@
 /** @jest-environment jsdom */
 import '../../../test/computing';
-import { addPath, massOf, type Body, type Element, type Mechanism, type MechanismPath } from '@yoke/core';
+import { addPath, gravityFacts, massOf, type Body, type Element, type Mechanism, type MechanismPath } from '@yoke/core';
 import { h, nextTick } from 'vue';
 import { api } from '@/api/client';
 import { useBoard } from '@/stores/board';
@@ -73,7 +73,7 @@ describe('a body', () => {
     await type('Centre along', '10 mm');
     expect(massOf(body('Coupler')).centre[0]).toBeCloseTo(0.01, 12);
     await choose('Mass', 'shape');
-    expect(massOf(body('Coupler')).mass).toBeCloseTo(steel, 12);
+    expect(massOf(body('Coupler')).mass).toBeCloseTo(2 * steel, 12);
   });
 
   test('gets points, which are put where they are typed in the world, and loses those that nothing hangs on', async () => {
@@ -204,7 +204,7 @@ describe('the mechanism as a whole', () => {
   test('gravity is switched off and turned', async () => {
     const { choose, type } = await show(MechanismPanel);
     await type('Direction', '-80');
-    expect(mechanism().gravity.angle).toBeCloseTo((-80 * Math.PI) / 180, 12);
+    expect(gravityFacts(mechanism().gravity.vector).direction).toBeCloseTo((-80 * Math.PI) / 180, 12);
     await choose('On', false);
     expect(mechanism().gravity.on).toBe(false);
   });

@@ -103,7 +103,10 @@ const forces = computed(() => {
       most = Math.max(most, Math.hypot(fx[i]!, fy[i]!));
   if (!(most > 0)) return { list: [], most: 0 };
   const { x, y } = projection.value;
-  const arrow = (at: readonly [number, number], [fx, fy]: readonly [Float64Array, Float64Array]) => ({
+  const arrow = (
+    at: readonly [number, number],
+    [fx, fy]: readonly [Float64Array, Float64Array, ...Float64Array[]],
+  ) => ({
     x: x(at[0]),
     y: y(at[1]),
     dx: (fx[k]! / most) * ARROW_PX,
