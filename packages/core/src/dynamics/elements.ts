@@ -3,13 +3,15 @@ import {
   armX,
   armY,
   type Attachment,
+  type BodyLoads,
   type Coordinate,
   type MechanismModel,
   type Positions,
   type Rates,
+  type SpaceTree,
 } from '../mechanism';
 import { courseValue, placeInCycle } from './course';
-import { setVector, spaceForce, spaceGravity, spaceSpring, spaceTorque, toWorld } from './space-efforts';
+import { flatPull, setVector, spaceForce, spaceGravity, spaceSpring, spaceTorque, toWorld } from './space-efforts';
 import type { SwitchSchedule } from './switching';
 import type { WrenchSchedule } from './wrench';
 
@@ -58,6 +60,8 @@ export interface Effort {
   /** Mass and inertia that go along with the body at `base` since {@link apply}: they count beside its own. */
   along?: { base: number; mass: number; inertia: number };
   apply(state: EffortState, f: Float64Array): void;
+  /** Adds what it did last to the bodies it acts on, in space: what acts within one joint has none. */
+  load?(loads: BodyLoads): void;
 }
 
 const nothing = (): EffortResult => ({ force: 0, length: 0, vector: [0, 0, 0], power: 0, energy: 0 });
@@ -106,7 +110,8 @@ export function compileEfforts(
     if (coulomb > 0 || viscous > 0)
       efforts.push(frictionEffort(model, joint.id, joint.name, coordinate, coulomb, viscous));
   }
-  for (const body of model.bodies) if (parts?.bodies.includes(body.id)) efforts.push(partsEffort(body, parts.schedule));
+  for (const body of model.bodies)
+    if (parts?.bodies.includes(body.id)) efforts.push(partsEffort(body, parts.schedule, model.tree));
   return efforts;
 }
 
@@ -127,8 +132,15 @@ function switchedEffort(effort: Effort, switches: SwitchSchedule): Effort {
 }
 
 /** What loose parts do to a body, taken down or yet to be. */
-function partsEffort({ id, name, base }: MechanismModel['bodies'][number], schedule: WrenchSchedule): Effort {
+function partsEffort(
+  { id, name, base }: MechanismModel['bodies'][number],
+  schedule: WrenchSchedule,
+  tree: SpaceTree,
+): Effort {
   const result = nothing();
+  const body = tree.bodies.findIndex((own) => own.id === id);
+  const at = () => tree.at.subarray(3 * body, 3 * body + 3);
+  let moment = 0;
   const wrench = new Float64Array(8);
   return {
     id,
@@ -136,6 +148,11 @@ function partsEffort({ id, name, base }: MechanismModel['bodies'][number], sched
     kind: 'parts',
     result,
     along: { base, mass: 0, inertia: 0 },
+    // Parts lie in the front plane: what they do is a force in it, and a moment about its normal.
+    load(loads) {
+      loads.push(body, result.vector, at());
+      loads.turn(body, 0, 0, moment);
+    },
     apply({ v, a, time, resting }, f) {
       schedule.at(id, time, wrench);
       const first = resting ? 3 : 0;
@@ -151,7 +168,7 @@ function partsEffort({ id, name, base }: MechanismModel['bodies'][number], sched
       const fy = wrench[first + 1]! - mass * a[base + 1]!;
       setVector(result, fx, fy);
       result.force = Math.hypot(fx, fy);
-      const moment = wrench[first + 2]! - inertia * a[base + 2]!;
+      moment = wrench[first + 2]! - inertia * a[base + 2]!;
       result.power = fx * v[base]! + fy * v[base + 1]! + moment * v[base + 2]!;
     },
   };
@@ -162,7 +179,7 @@ function gravityEffort(model: MechanismModel): Effort {
   const [gx, gy] = gravity;
   const result = nothing();
   const base = { id: 'gravity', name: 'Gravity', kind: 'gravity' as const, result };
-  if (model.space) return { ...base, apply: spaceGravity(model, model.space, gravity, result) };
+  if (model.space) return { ...base, ...spaceGravity(model, model.space, gravity, result) };
   return {
     ...base,
     apply({ q, v }, f) {
@@ -253,10 +270,11 @@ function elementEffort(
       const free = element.kind === 'spring' ? element.free : 0;
       const spring = element.kind === 'spring';
       const inSpace = spaceSpring(model, element, result);
-      if (inSpace) return { ...base, apply: inSpace };
+      if (inSpace) return { ...base, ...inSpace };
       const plane = planeAt(planeOf(mechanism, element.a));
       return {
         ...base,
+        load: flatPull(tree, element, result),
         apply({ q, v }, f) {
           const dx = q[b.base]! + armX(q, b) - q[a.base]! - armX(q, a);
           const dy = q[b.base + 1]! + armY(q, b) - q[a.base + 1]! - armY(q, a);
@@ -298,9 +316,11 @@ function elementEffort(
       const p = model.attach(element.at);
       const strength = strengthOf(model, element, cycleTime, formulas);
       const inSpace = spaceForce(model, element, result, strength);
-      if (inSpace) return { ...base, apply: inSpace };
+      if (inSpace) return { ...base, ...inSpace };
+      const point = tree.point(element.at);
       return {
         ...base,
+        load: (loads) => loads.push(tree.bearerOf(point), result.vector, tree.spotOf(point)),
         apply(state, f) {
           const { q, v } = state;
           const angle = element.angle + (element.turns ? q[p.base + 2]! : 0);
@@ -316,20 +336,10 @@ function elementEffort(
       };
     }
     case 'torque': {
-      const body = model.bodies.find(({ id }) => id === element.body);
       const strength = strengthOf(model, element, cycleTime, formulas);
-      const inSpace = spaceTorque(model, element.body, result, strength);
-      if (inSpace) return { ...base, apply: inSpace };
-      return {
-        ...base,
-        apply(state, f) {
-          result.force = strength(state);
-          if (!body) return;
-          const at = body.base + 2;
-          f[at] = f[at]! + result.force;
-          result.power = result.force * state.v[at]!;
-        },
-      };
+      const onBody = spaceTorque(model, element.body, result, strength);
+      // On the ground it does nothing, and is told.
+      return { ...base, ...(onBody ?? { apply: (state) => void (result.force = strength(state)) }) };
     }
   }
 }

@@ -10,6 +10,7 @@ export {
   type EffortState,
 } from './elements';
 export { InverseDynamics, kineticEnergy } from './inverse';
+export { levelled } from './space-efforts';
 export { kineticPowerInSpace, SpaceForces } from './newton-euler';
 export { ForwardDynamics, type Leading } from './forward';
 export { ForwardError } from './forward-error';

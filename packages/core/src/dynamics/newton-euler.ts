@@ -1,4 +1,4 @@
-import type { Positions, Rates, SpaceMotion, SpaceTree } from '../mechanism';
+import type { BodyLoads, Positions, Rates, SpaceMotion, SpaceTree } from '../mechanism';
 
 const momentum: [number, number, number] = [0, 0, 0];
 
@@ -28,10 +28,16 @@ export class SpaceForces {
   /**
    * Fills {@link force} and {@link moment} for the motion as it stands.
    * @param moving whether inertia counts; else what would hold everything at rest
+   * @param loads what acts from outside: taken off, what is left is what joints give
    */
-  inward(moving: boolean): void {
+  inward(moving: boolean, loads?: BodyLoads): void {
     const { tree, force, moment } = this;
     for (let b = 0; b < tree.bodies.length; b++) this.own(b, moving);
+    if (loads)
+      for (let i = 0; i < force.length; i++) {
+        force[i] = force[i]! - loads.force[i]!;
+        moment[i] = moment[i]! - loads.moment[i]!;
+      }
     for (let i = tree.order.length - 1; i >= 0; i--) {
       const b = tree.order[i]!;
       const { carrier } = tree.planes[tree.bodies[b]!.plane]!;

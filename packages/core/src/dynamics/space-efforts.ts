@@ -1,4 +1,4 @@
-import { planeOf, type Element } from '../machine';
+import { planeOf, type Element, type Place } from '../machine';
 import {
   SpaceMotion,
   SpacePair,
@@ -7,10 +7,10 @@ import {
   type SpacePoint,
   type SpaceTree,
 } from '../mechanism';
-import type { EffortResult, EffortState } from './elements';
+import type { Effort, EffortResult, EffortState } from './elements';
 
-/** What an element does in space: adds generalised forces and fills its result. */
-export type SpaceEffort = (state: EffortState, f: Float64Array) => void;
+/** What an element does in space: adds generalised forces, fills its result, and tells what it does to which body. */
+export type SpaceEffort = Pick<Effort, 'apply' | 'load'>;
 
 const motionOf = ({ space, tree }: MechanismModel) => space ?? new SpaceMotion(tree);
 
@@ -51,7 +51,11 @@ export function spaceSpring(
   const { apart, speed, columns } = pair;
   const along = new Float64Array(columns.length);
   const { rate } = element;
-  return ({ q, v }, f) => {
+  const load: Effort['load'] = (loads) => {
+    loads.push(tree.bearerOf(pair.a), result.vector, pair.atA, -1);
+    loads.push(tree.bearerOf(pair.b), result.vector, pair.atB);
+  };
+  const apply: Effort['apply'] = ({ q, v }, f) => {
     pair.place(q);
     pair.move(q, v);
     const length = Math.hypot(apart[0]!, apart[1]!, apart[2]!);
@@ -67,6 +71,7 @@ export function spaceSpring(
     result.power = -force * quick;
     result.energy = element.kind === 'spring' ? (rate * drawn * drawn) / 2 : 0;
   };
+  return { apply, load };
 }
 
 /** A force that has a direction in space, or acts where planes are carried. */
@@ -86,7 +91,7 @@ export function spaceForce(
   const at = new Float64Array(3);
   const speed = new Float64Array(3);
   const force = new Float64Array(3);
-  return (state, f) => {
+  const apply: Effort['apply'] = (state, f) => {
     const { q, v } = state;
     motion.coast(q, v);
     tree.placeOf(point, at);
@@ -99,6 +104,7 @@ export function spaceForce(
     setVector(result, force[0]!, force[1]!, force[2]!);
     result.power = force[0]! * speed[0]! + force[1]! * speed[1]! + force[2]! * speed[2]!;
   };
+  return { apply, load: (loads) => loads.push(tree.bearerOf(point), force, at) };
 }
 
 /** A direction in the axes that it is given in, turned into those of the world. */
@@ -126,11 +132,23 @@ export function spaceTorque(
   strength: (state: EffortState) => number,
 ): SpaceEffort | null {
   const place = tree.bodies.findIndex(({ id }) => id === body);
-  if (!space || place < 0) return null;
+  if (place < 0) return null;
   const chain = tree.chainOf(place);
   const A = tree.planeAxes;
   const o = 9 * tree.bodies[place]!.plane;
-  return (state, f) => {
+  const load: Effort['load'] = (loads) =>
+    loads.turn(place, result.force * A[o + 2]!, result.force * A[o + 5]!, result.force * A[o + 8]!);
+  if (!space)
+    return {
+      load,
+      apply(state, f) {
+        result.force = strength(state);
+        const { base } = tree.bodies[place]!;
+        f[base + 2] = f[base + 2]! + result.force;
+        result.power = result.force * state.v[base + 2]!;
+      },
+    };
+  const apply: Effort['apply'] = (state, f) => {
     space.coast(state.q, state.v);
     result.force = strength(state);
     const [nx, ny, nz] = [A[o + 2]!, A[o + 5]!, A[o + 8]!];
@@ -142,6 +160,7 @@ export function spaceTorque(
     const w = space.w;
     result.power = result.force * (nx * w[3 * place]! + ny * w[3 * place + 1]! + nz * w[3 * place + 2]!);
   };
+  return { apply, load };
 }
 
 /** What gravity does and stores where planes leave the front: its pull itself goes with the forces of inertia. */
@@ -151,7 +170,7 @@ export function spaceGravity(
   gravity: readonly [number, number, number],
   result: EffortResult,
 ): SpaceEffort {
-  return ({ q, v }) => {
+  const apply: Effort['apply'] = ({ q, v }) => {
     motion.coast(q, v);
     result.power = result.energy = 0;
     tree.bodies.forEach(({ mass }, b) => {
@@ -161,6 +180,37 @@ export function spaceGravity(
       }
     });
   };
+  return { apply };
+}
+
+/**
+ * What a spring or damper within a plane does to its bodies: it pulls in the plane, at the height in the middle between
+ * those of its ends.
+ */
+export function flatPull(
+  tree: SpaceTree,
+  { a, b }: { a: Place; b: Place },
+  { vector }: EffortResult,
+): NonNullable<Effort['load']> {
+  const [one, other] = [tree.point(a), tree.point(b)];
+  return (loads) => {
+    const [from, to] = levelled(tree, one, other);
+    loads.push(tree.bearerOf(one), vector, from, -1);
+    loads.push(tree.bearerOf(other), vector, to);
+  };
+}
+
+/** Two points of one plane where they stand, both put at the height in the middle between them. */
+export function levelled(tree: SpaceTree, one: SpacePoint, other: SpacePoint): [Float64Array, Float64Array] {
+  const [from, to] = [tree.spotOf(one), tree.spotOf(other)];
+  const o = 9 * tree.planeOfPoint(one);
+  const n = [2, 5, 8].map((k) => tree.planeAxes[o + k]!);
+  const rise = n.reduce((sum, part, k) => sum + part * (to[k]! - from[k]!), 0) / 2;
+  n.forEach((part, k) => {
+    from[k] = from[k]! + part * rise;
+    to[k] = to[k]! - part * rise;
+  });
+  return [from, to];
 }
 
 /** Turns a force within a plane into the axes of the world, in place. */

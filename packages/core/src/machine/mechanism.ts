@@ -174,7 +174,7 @@ function checkMechanism(m: Raw, say: Say): void {
     const crank = joints.get(c.first);
     const wheel = joints.get(c.second);
     if (crank?.kind !== 'pin' || wheel?.kind !== 'pin') return;
-    if (crank.a.body !== wheel.a.body)
+    if (crank.a.body !== wheel.a.body || planeOf(m, crank.a) !== planeOf(m, wheel.a))
       say([...path, 'second'], 'must turn on the same frame as first: both pins need the same body as a');
     const turned = m.bodies.find((b) => b.id === crank.b.body);
     if (!turned?.points.some((p) => p.id === c.pin))

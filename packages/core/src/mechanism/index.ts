@@ -32,6 +32,8 @@ export { CarriedSystem } from './carried-system';
 export { SpaceTree, type SpaceBody, type SpacePlane, type SpacePoint } from './planes';
 export { SpacePair } from './space-joints';
 export { SpaceMotion } from './space-motion';
+export { BodyLoads } from './loads';
+export { loadPaths, type LoadPath } from './joint-graph';
 export { mobilityAt, ungroundedBodies, type FreeMode, type Mobility } from './mobility';
 export { clustersOf, linkedUnknowns, type Cluster } from './clusters';
 export { assemble, Kinematics, leadPose, type Assembly, type MechanismState } from './kinematics';

@@ -173,6 +173,7 @@ export function compileMechanism(
 
   const joints = mechanism.joints.map((joint): ModelJoint => {
     const b = attach(joint.b);
+    const plane = tree.planeOfPoint(tree.point(joint.b));
     if ('path' in joint) {
       const { name, ...carried } = carry(joint.path);
       const own = column++;
@@ -189,10 +190,11 @@ export function compileMechanism(
         guide: { column: own, carried, pathName: name },
         a,
         b,
+        plane,
       };
     }
     const a = attach(joint.a);
-    const made = { joint, a, b, guide: null };
+    const made = { joint, a, b, plane, guide: null };
     const { id } = joint;
     switch (joint.kind) {
       case 'pin':

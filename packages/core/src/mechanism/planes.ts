@@ -150,6 +150,23 @@ export class SpaceTree {
     }
   }
 
+  /** The body that takes what pushes at a point: where a plane carries it, the body that carries that; −1 for the ground. */
+  bearerOf({ body, plane }: SpacePoint): number {
+    return body >= 0 ? body : this.planes[plane]!.carrier;
+  }
+
+  /** Plane in which a point is drawn. */
+  planeOfPoint({ body, plane }: SpacePoint): number {
+    return body >= 0 ? this.bodies[body]!.plane : plane;
+  }
+
+  /** Where a point stands after {@link pose}, m. */
+  spotOf(point: SpacePoint): Float64Array {
+    const spot = new Float64Array(3);
+    this.placeOf(point, spot);
+    return spot;
+  }
+
   /** Where a point stands after {@link pose}: into `out` at `o`, m. */
   placeOf({ body, plane, local }: SpacePoint, out: Float64Array, o = 0): void {
     const [R, r, at, t] =

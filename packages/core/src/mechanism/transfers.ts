@@ -14,6 +14,8 @@ export interface CoupledJoint {
   /** Where bodies are tied together: reactions act on the body of b at this point. */
   a: Attachment;
   b: Attachment;
+  /** Plane in which its second point is drawn, by its place. */
+  plane: number;
 }
 
 /** Direction in which the second body of a slide, slot or guide goes from here, in the world. */
@@ -34,6 +36,7 @@ function wayOf({ joint, a, guide }: CoupledJoint, q: Positions): [number, number
  * decides which way it goes. Through the middle it counts as below.
  */
 function rackSide(pinion: CoupledJoint, rack: CoupledJoint, q: Positions): 1 | -1 {
+  if (pinion.plane !== rack.plane) return 1;
   const [cx, cy] = pointOf(q, pinion.b);
   const [px, py] = pointOf(q, rack.b);
   const [ux, uy] = wayOf(rack, q);

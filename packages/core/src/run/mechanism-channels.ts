@@ -2,6 +2,7 @@ import { GROUND, turns, type Machine } from '../machine';
 import type { QuantityKind } from '../quantity';
 import { ofBody } from '../mechanism';
 import type { MechanismRun } from './mechanism-run';
+import { bearingChannels, bearingSamples, leavesFront, SPACE, spaceSamples, SPINNING } from './space-channels';
 import type { Run } from './simulate';
 
 /** Channels of the sensors' signals: 1 while on, 0 while off. */
@@ -26,7 +27,8 @@ function signalSamples(signals: Run['signals'], sensor: string, times: Float64Ar
 }
 
 /** What kind of thing a channel of a mechanism belongs to. */
-export type ChannelGroup = 'axis' | 'part' | 'body' | 'point' | 'joint' | 'drive' | 'element' | 'energy' | 'signal';
+export type ChannelGroup =
+  'axis' | 'part' | 'body' | 'point' | 'joint' | 'bearing' | 'drive' | 'element' | 'energy' | 'signal';
 
 /** One quantity of a mechanism's run: of what, called what, in which unit. */
 export interface MechanismChannel {
@@ -89,10 +91,12 @@ export function mechanismChannels(machine: Machine, run: MechanismRun): Mechanis
       ['holding', angular ? 'holding torque' : 'holding force', angular ? 'torque' : 'force'],
     ]);
   }
+  const inSpace = leavesFront(m);
+  const moving = inSpace ? SPACE : PLANE;
   for (const body of m.bodies) {
-    add('body', body.id, body.name, [...TURNING, ...PLANE]);
+    add('body', body.id, body.name, [...TURNING, ...moving, ...(inSpace ? SPINNING : [])]);
     for (const { id } of body.points)
-      add('point', `${body.id}.${id}`, `${body.name}.${id}`, [...PLANE, ['path', 'path length', 'length']]);
+      add('point', `${body.id}.${id}`, `${body.name}.${id}`, [...moving, ['path', 'path length', 'length']]);
   }
   for (const joint of m.joints) {
     const own = run.joints.find(({ id }) => id === joint.id);
@@ -116,9 +120,15 @@ export function mechanismChannels(machine: Machine, run: MechanismRun): Mechanis
       ['fy', 'reaction y', 'force'],
       ['direction', 'direction of the reaction', 'angle'],
       ['moment', 'moment', 'torque'],
+      ...(own.reaction.across ? ([['fz', 'reaction z', 'force']] as [string, string, QuantityKind][]) : []),
       ...(own.travelled ? ([['travelled', 'path length', 'length']] as [string, string, QuantityKind][]) : []),
       ...(own.contact ? ([['contact', 'contact force', 'force']] as [string, string, QuantityKind][]) : []),
     ]);
+  }
+  for (const bearing of run.bearings) {
+    const joint = m.joints.find(({ id }) => id === bearing.id);
+    if (!joint) continue;
+    add('bearing', joint.id, joint.name, bearingChannels(joint.kind === 'slide' || joint.kind === 'slot', bearing));
   }
   for (const { id } of run.elements) {
     const element = m.elements.find((e) => e.id === id);
@@ -172,16 +182,24 @@ export function mechanismSamples(
       const own = run.joints.find((j) => j.id === key);
       if (!own) return undefined;
       const [x, y] = own.reaction.force;
-      if (quantity === 'force') return x.map((fx, k) => Math.hypot(fx, y[k]!));
+      const z = own.reaction.across;
+      if (quantity === 'force') return x.map((fx, k) => Math.hypot(fx, y[k]!, z ? z[k]! : 0));
+      if (quantity === 'fz') return z ?? undefined;
       if (quantity === 'direction') return continuous(x.map((fx, k) => Math.atan2(y[k]!, fx)));
       const reactions: Record<string, Float64Array> = { fx: x, fy: y, moment: own.reaction.moment };
       return reactions[quantity] ?? own[quantity as 'position'] ?? undefined;
+    }
+    case 'bearing': {
+      const own = run.bearings.find((b) => b.id === key);
+      return own && bearingSamples(own, quantity);
     }
     case 'body': {
       const i = run.bodies.findIndex((b) => b.id === key);
       if (i < 0) return undefined;
       const turning = { angle: run.q, w: run.v, alpha: run.a }[quantity];
       if (turning) return ofBody(turning, i)[2];
+      if (leavesFront(machine.mechanism))
+        return spaceSamples(machine.mechanism, run, { body: key }, quantity, times.length);
       return planeSamples(run, i, 0, 0, quantity, times);
     }
     case 'point': {
@@ -189,6 +207,8 @@ export function mechanismSamples(
       const i = run.bodies.findIndex((b) => b.id === body);
       const at = machine.mechanism.bodies.find((b) => b.id === body)?.points.find((p) => p.id === point)?.at;
       if (i < 0 || !at) return undefined;
+      if (leavesFront(machine.mechanism))
+        return spaceSamples(machine.mechanism, run, { body, point }, quantity, times.length);
       const { centre } = run.bodies[i]!;
       return planeSamples(run, i, at[0] - centre[0], at[1] - centre[1], quantity, times);
     }

@@ -3,13 +3,15 @@ import type { Mobility } from '../mechanism';
 /** How a mechanism was run: led by its drives, moved by forces where freedoms are left, or not at all. */
 export type MechanismMode = 'led' | 'free' | 'none';
 
-/** Forces (N) by their components in the world, and moments (N·m), over a run. */
+/** Forces (N) by their components in the plane, and moments (N·m), over a run. */
 export interface WrenchRun {
   force: [x: Float64Array, y: Float64Array];
+  /** Along z of the world, of what stands between points in space: of that all three are along the axes of the world. */
+  across: Float64Array | null;
   moment: Float64Array;
 }
 
-/** What ties and moves a joint over the run; forces act on the body of its second point, in world directions. */
+/** What ties and moves a joint over the run; forces act on the body of its second point, in directions of the plane. */
 export interface JointRun {
   id: string;
   /** Position of the joint with its rate and change: rad or m; null for a weld. */
@@ -22,6 +24,19 @@ export interface JointRun {
   travelled: Float64Array | null;
   /** Force in N with which a cam presses its follower; negative where it would have to pull. */
   contact: Float64Array | null;
+}
+
+/**
+ * What a joint carries in all six directions, on the body of its second point and about that point: along the rail (or
+ * along x of the plane), across it in the plane, and square to the plane. What acts along or about the freedom of the
+ * joint itself is its drive and friction.
+ */
+export interface BearingRun {
+  id: string;
+  /** Joints that share it: rigid bodies cannot say how, so it is what all of them carry together. */
+  with: readonly string[];
+  force: [along: Float64Array, across: Float64Array, square: Float64Array];
+  moment: [along: Float64Array, across: Float64Array, square: Float64Array];
 }
 
 /** What a drive of the mechanism gives over the run. */
@@ -103,6 +118,8 @@ export interface MechanismRun {
   /** State of the assembled drawing, before the drives lead it. */
   assembled: number[];
   joints: JointRun[];
+  /** Loads of joints in space, where anything lies beside its plane; what is shared inside a loop has none. */
+  bearings: BearingRun[];
   drives: DriveRun[];
   elements: ElementRun[];
   energy: MechanismEnergy;

@@ -81,7 +81,7 @@ function gearsApart(model: MechanismModel, q: Positions): MechanismFinding[] {
   return model.couplings.flatMap(({ coupling }): MechanismFinding[] => {
     if (coupling.kind !== 'gear') return [];
     const [one, two] = [model.joint(coupling.first), model.joint(coupling.second)];
-    if (!one || !two || one.a.base !== two.a.base) return [];
+    if (!one || !two || one.a.base !== two.a.base || one.plane !== two.plane) return [];
     const [x1, y1] = pointOf(q, one.b);
     const [x2, y2] = pointOf(q, two.b);
     const distance = Math.hypot(x2 - x1, y2 - y1);

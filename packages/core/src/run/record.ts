@@ -11,7 +11,8 @@ import {
   type Positions,
   type Rates,
 } from '../mechanism';
-import type { DriveRun, ElementRun, JointRun, MechanismEnergy } from './mechanism-run';
+import { BearingLoads, hasDepth, standsInSpace, tieForce } from './bearing';
+import type { BearingRun, DriveRun, ElementRun, JointRun, MechanismEnergy } from './mechanism-run';
 
 const unreached = (count: number) => new Float64Array(count).fill(NaN);
 
@@ -30,6 +31,7 @@ export class Recorder {
   private readonly rowEntries: { column: number; slot: number }[][];
   private readonly gradient: Float64Array;
   private readonly senses: number[];
+  private readonly bearing: BearingLoads | null;
 
   constructor(model: MechanismModel, efforts: readonly Effort[], count: number) {
     this.model = model;
@@ -44,7 +46,11 @@ export class Recorder {
       position: coordinate ? unreached(count) : null,
       rate: coordinate ? unreached(count) : null,
       change: coordinate ? unreached(count) : null,
-      reaction: { force: [unreached(count), unreached(count)], moment: unreached(count) },
+      reaction: {
+        force: [unreached(count), unreached(count)],
+        across: standsInSpace(model, joint) ? unreached(count) : null,
+        moment: unreached(count),
+      },
       travelled: guide ? unreached(count) : null,
       contact: joint.kind === 'cam' && joint.closure === 'spring' ? unreached(count) : null,
     }));
@@ -74,10 +80,15 @@ export class Recorder {
     this.rowEntries = Array.from({ length: model.rows }, () => []);
     for (let k = 1; k < model.entryRows.length; k++)
       this.rowEntries[model.entryRows[k]!]!.push({ column: model.entryColumns[k]!, slot: k });
+    this.bearing = hasDepth(model) ? new BearingLoads(model, efforts, count) : null;
     this.ownerRows = model.joints.map(({ constraints }) => ({
       rows: constraints.flatMap(({ firstRow, rows }) => rows.map((_, i) => firstRow + i)),
     }));
     this.senses = model.joints.map(({ guide }) => (guide ? senseOf(guide.carried.curve) : 1));
+  }
+
+  get bearings(): BearingRun[] {
+    return this.bearing?.runs ?? [];
   }
 
   /** Takes down sample k; the Jacobian in `equations` must belong to the state. */
@@ -90,6 +101,7 @@ export class Recorder {
     }
     model.joints.forEach((_, i) => this.takeJoint(i, k, q, v, a, lambda, equations));
     this.takeTeeth(k, q, lambda);
+    this.bearing?.take(k, { q, v, a }, lambda);
     let driven = 0;
     model.drives.forEach(({ row, coordinate }, i) => {
       const effort = -lambda[row]!;
@@ -116,6 +128,15 @@ export class Recorder {
       run.change![k] = coordinateRate(coordinate, q, a, this.gradient) + coordinate.bend(q, v);
     }
     if (guide) run.travelled![k] = q[guide.column]! - this.q[guide.column]![0]!;
+    const { across } = run.reaction;
+    if (across) {
+      const [x, y, z] = tieForce(this.model, this.model.joints[i]!, q, lambda, this.efforts);
+      run.reaction.force[0][k] = x;
+      run.reaction.force[1][k] = y;
+      across[k] = z;
+      run.reaction.moment[k] = 0;
+      return;
+    }
     // Forces come from the rows of the body that is not the ground; on the other body they are opposite.
     const onB = b.base < this.model.size;
     const side = onB ? b : onA;
@@ -191,7 +212,7 @@ export class Recorder {
       const one = joints.findIndex(({ joint }) => joint.id === coupling.first);
       const two = joints.findIndex(({ joint }) => joint.id === coupling.second);
       const [first, second] = [joints[one]!, joints[two]!];
-      if (first.a.base !== second.a.base) continue;
+      if (first.a.base !== second.a.base || first.plane !== second.plane) continue;
       const [x1, y1] = [q[first.b.base]! + armX(q, first.b), q[first.b.base + 1]! + armY(q, first.b)];
       const [x2, y2] = [q[second.b.base]! + armX(q, second.b), q[second.b.base + 1]! + armY(q, second.b)];
       const distance = Math.hypot(x2 - x1, y2 - y1);
