@@ -1,6 +1,6 @@
 import { bodyPoint, groundPoint, worldOf } from './draw';
 import { dropIdleGround } from './edit-mechanism';
-import { GROUND, type Joint, type Mechanism } from './mechanism';
+import { GROUND, planeOf, type Joint, type Mechanism } from './mechanism';
 import type { Machine } from './schema';
 
 /** A joint whose first end stands on a body of its own choice; guides and cams are carried by their path. */
@@ -10,10 +10,13 @@ export type CarriedJoint = Extract<Joint, { a: unknown }>;
 export const hasCarrier = (joint: Joint): joint is CarriedJoint => 'a' in joint;
 
 /** Bodies that could carry a joint, the ground first: all but the one it carries. */
-export const carriersOf = ({ bodies }: Pick<Mechanism, 'bodies'>, { b }: Joint): string[] => [
-  ...(b.body === GROUND ? [] : [GROUND]),
-  ...bodies.flatMap(({ id }) => (id === b.body ? [] : [id])),
-];
+export function carriersOf(mechanism: Pick<Mechanism, 'bodies' | 'ground'>, { b }: Joint): string[] {
+  const own = planeOf(mechanism, b);
+  return [
+    ...(b.body === GROUND ? [] : [GROUND]),
+    ...mechanism.bodies.flatMap(({ id, plane }) => (id === b.body || plane !== own ? [] : [id])),
+  ];
+}
 
 /**
  * Ties a joint to another carrier, or to the ground, where it is drawn: its place, its direction in the world and what
@@ -26,7 +29,7 @@ export function carryJoint(machine: Machine, joint: CarriedJoint, to: string): v
   const angleOf = (id: string) => mechanism.bodies.find((body) => body.id === id)?.pose.angle ?? 0;
   const at = worldOf(mechanism, joint.a);
   const change = angleOf(to) - angleOf(joint.a.body);
-  joint.a = to === GROUND ? groundPoint(mechanism, at) : bodyPoint(mechanism, to, at);
+  joint.a = to === GROUND ? groundPoint(mechanism, at, planeOf(mechanism, joint.b)) : bodyPoint(mechanism, to, at);
   if (joint.kind === 'slide' || joint.kind === 'slot') joint.angle -= change;
   if (joint.kind === 'slide' || joint.kind === 'weld') joint.turn -= change;
   if (joint.kind === 'pin') joint.zero -= change;

@@ -50,11 +50,13 @@ const near = (a: At, b: At) => Math.hypot(a[0] - b[0], a[1] - b[1]) < SAME;
 export const firstPlane = ({ planes }: Pick<Mechanism, 'planes'>): string => planes[0]!.id;
 
 /** The point of the ground at a place in a plane; made where there is none. */
-export function groundPoint(mechanism: Mechanism, at: At, plane = firstPlane(mechanism)): Place {
-  const known = mechanism.ground.find((p) => p.plane === plane && !p.height && near(p.at, at));
+export function groundPoint(mechanism: Mechanism, at: At, plane = firstPlane(mechanism), height = 0): Place {
+  const known = mechanism.ground.find(
+    (p) => p.plane === plane && near(p.at, at) && Math.abs((p.height ?? 0) - height) < SAME,
+  );
   if (known) return { body: GROUND, point: known.id };
   const id = freeId('g', mechanism.ground.map((p) => p.id)); // prettier-ignore
-  mechanism.ground.push({ id, plane, at: [...at] });
+  mechanism.ground.push({ id, plane, at: [...at], ...(height !== 0 && { height }) });
   return { body: GROUND, point: id };
 }
 

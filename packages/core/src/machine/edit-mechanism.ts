@@ -19,12 +19,17 @@ export function bodiesOf(mechanism: Mechanism, joint: Joint): [a: string, b: str
  */
 export function goesWith(machine: Machine, ids: Iterable<string>): Set<string> {
   const gone = new Set(ids);
+  const { ground } = machine.mechanism;
+  // What is tied to a point of the ground hangs on the plane of that; the points themselves go without being asked.
   const hanging = referencesIn(machineParts, machine)
-    .filter(({ whenGone }) => whenGone === 'goes')
-    .map(({ id, path }) => ({ on: id, own: ownerOf(machine, path).id! }));
+    .filter(({ whenGone, path }) => whenGone === 'goes' && path[1] !== 'ground')
+    .map(({ id, place, path }) => ({
+      on: id === GROUND && place ? ground.find((point) => point.id === place.point)?.plane : id,
+      own: ownerOf(machine, path).id!,
+    }));
   for (let before = -1; gone.size !== before;) {
     before = gone.size;
-    for (const { on, own } of hanging) if (gone.has(on)) gone.add(own);
+    for (const { on, own } of hanging) if (on !== undefined && gone.has(on)) gone.add(own);
   }
   return gone;
 }
@@ -52,6 +57,8 @@ export function deleteThings(machine: Machine, ids: Iterable<string>): void {
   // From the last entry of each list on, so that the others stay where they are.
   for (const { path } of dropped.reverse()) dropEntry(machine, path);
   const m = machine.mechanism;
+  m.planes = kept(m.planes);
+  m.ground = m.ground.filter(({ plane }) => !gone.has(plane));
   m.bodies = kept(m.bodies);
   m.paths = kept(m.paths);
   m.joints = kept(m.joints);
@@ -88,8 +95,25 @@ export function unitOf(m: Mechanism, body: string): Set<string> {
       joined(both);
     }
     for (const element of m.elements) if ('a' in element) joined([element.a.body, element.b.body]);
+    for (const id of ridersOf(m, unit)) unit.add(id);
   }
   return unit;
+}
+
+/** Bodies of planes that ride on some bodies, and of planes that ride on those. */
+export function ridersOf(m: Pick<Mechanism, 'planes' | 'bodies'>, bodies: Iterable<string>): Set<string> {
+  const carriers = new Set(bodies);
+  const riders = new Set<string>();
+  for (let before = -1; before !== riders.size;) {
+    before = riders.size;
+    const planes = new Set(m.planes.flatMap(({ id, on }) => (carriers.has(on) ? [id] : [])));
+    for (const { id, plane } of m.bodies)
+      if (planes.has(plane)) {
+        riders.add(id);
+        carriers.add(id);
+      }
+  }
+  return riders;
 }
 
 /** What a copy may differ in. */
@@ -123,8 +147,9 @@ export function shiftAxis(axis: Axis, by: number): void {
  * elements, traces, and the axes that drive them.
  * @returns identifiers of the new bodies
  */
-export function copyBodies(machine: Machine, bodies: ReadonlySet<string>, { shift, phase }: CopyOptions): string[] {
+export function copyBodies(machine: Machine, chosen: ReadonlySet<string>, { shift, phase }: CopyOptions): string[] {
   const m = machine.mechanism;
+  const bodies = new Set([...chosen, ...ridersOf(m, chosen)]);
   const inside = (id: string) => bodies.has(id) || id === GROUND;
   const fresh = new Map<string, string>();
   const rename = (name: string, taken: readonly { name: string }[]) => {
@@ -150,16 +175,26 @@ export function copyBodies(machine: Machine, bodies: ReadonlySet<string>, { shif
     // What the strength of a load goes by may be another unit's.
     const on = (named.get(thing) ?? []).filter(({ path }) => !path.includes('course'));
     const copied = ({ id }: Reference) => bodies.has(id) || fresh.has(id);
-    return on.every((reference) => reference.id === GROUND || copied(reference)) && on.some(copied);
+    return (
+      on.every((reference) => reference.id === GROUND || reference.to === 'plane' || copied(reference)) &&
+      on.some(copied)
+    );
   };
   const place = (p: Place): Place => {
     if (p.body !== GROUND) return { body: fresh.get(p.body)!, point: p.point };
+    const { plane, height = 0 } = m.ground.find(({ id }) => id === p.point)!;
     const [x, y] = worldOf(m, p);
-    return groundPoint(m, [x + shift[0], y + shift[1]]);
+    // A plane that is copied takes its points along as they are.
+    const copy = fresh.get(plane);
+    return copy === undefined
+      ? groundPoint(m, [x + shift[0], y + shift[1]], plane, height)
+      : groundPoint(m, [x, y], copy, height);
   };
   const copies = new Set<object>();
+  for (const plane of m.planes.filter(({ on }) => bodies.has(on))) clone(m.planes, plane, 'plane');
   for (const body of m.bodies.filter(({ id }) => bodies.has(id))) {
     const copy = clone(m.bodies, body, 'body');
+    if (fresh.has(body.plane)) continue;
     copy.pose.x += shift[0];
     copy.pose.y += shift[1];
   }
@@ -168,7 +203,7 @@ export function copyBodies(machine: Machine, bodies: ReadonlySet<string>, { shif
     (path.body === GROUND && m.joints.some((j) => 'path' in j && j.path === path.id && bodies.has(j.b.body)));
   for (const path of m.paths.filter(carried)) {
     const copy = clone(m.paths, path, 'path');
-    if (path.body === GROUND) copy.shape = shiftPath(copy.shape, shift);
+    if (path.body === GROUND && !fresh.has(path.plane!)) copy.shape = shiftPath(copy.shape, shift);
   }
   for (const joint of m.joints.filter(
     (j) => bodiesOf(m, j).every(inside) && bodiesOf(m, j).some((id) => bodies.has(id)),

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { constantNameProblem } from '../formula';
 import { AXIS_KINDS, type QuantityKind } from '../quantity';
 import { field, type Thing } from './field';
+import { checkFlat } from './flat-only';
 import { NOT_OFFERED, offer, type Offers } from './kinds';
 import { leadSchema } from './lead';
 import { checkLoose, looseSchema } from './loose';
@@ -327,6 +328,7 @@ export const machineSchema = machineParts
     checkLoose(machine.loose, say);
     checkSequence(machine.sequence, machine.axes, say);
     checkReferences(machineParts, machine, say);
+    checkFlat(machineParts, machine, say);
     const driven = new Map<string, string>();
     machine.axes.forEach(({ joint: idOf, name: axisName, kind }, i) => {
       if (idOf === null) return;

@@ -38,5 +38,5 @@ export { mobilityAt, ungroundedBodies, type FreeMode, type Mobility } from './mo
 export { clustersOf, linkedUnknowns, type Cluster } from './clusters';
 export { assemble, Kinematics, leadPose, type Assembly, type MechanismState } from './kinematics';
 export { framePose, framePoses, placeAt, setFramePoses, type Pose } from './poses';
-export { dragTowards } from './drag';
+export { dragInSpace, dragTowards } from './drag';
 export { otherClosure } from './closure';

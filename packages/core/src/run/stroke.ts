@@ -6,7 +6,6 @@ import {
   Kinematics,
   leadPose,
   mobilityAt,
-  placeAt,
   setFramePoses,
   type Pose,
   type Positions,
@@ -48,10 +47,7 @@ export function strokeNeed(
   const joint = addJoint(mechanism, 'cylinder', ...places, { name: 'Cylinder wanted' });
   if (joint.kind === 'cylinder') joint.zero = 0;
   const model = compileMechanism(mechanism, [{ axisId: 'wanted', joint: joint.id }]);
-  const distance = (q: Positions) => {
-    const [a, b] = [placeAt(model, q, places[0]), placeAt(model, q, places[1])];
-    return Math.hypot(b[0] - a[0], b[1] - a[1]);
-  };
+  const distance = (q: Positions) => model.joint(joint.id)!.coordinate!.value(q);
   const stateOf = (poses: readonly Pose[]) => {
     const q = copyOf(model.start);
     setFramePoses(model, poses, q);
