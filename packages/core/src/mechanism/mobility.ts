@@ -95,7 +95,10 @@ function modeOf(model: MechanismModel, vector: Float64Array): FreeMode {
   return { motion, bodies };
 }
 
-/** Bodies that no chain of joints ties to the ground, by identifier. */
+/**
+ * Bodies that no chain of joints ties to the ground, by identifier. What is tied holds also the bodies that carry its
+ * plane: so stands what hangs in rods.
+ */
 export function ungroundedBodies(mechanism: Mechanism): string[] {
   const neighbours = new Map<string, string[]>();
   const link = (a: string, b: string) => {
@@ -106,6 +109,10 @@ export function ungroundedBodies(mechanism: Mechanism): string[] {
     if (joint.kind === 'cylinder') continue;
     const a = 'a' in joint ? joint.a.body : mechanism.paths.find(({ id }) => id === joint.path)!.body;
     link(a, joint.b.body);
+  }
+  for (const { id, plane } of mechanism.bodies) {
+    const carrier = mechanism.planes.find((own) => own.id === plane)!.on;
+    if (carrier !== GROUND) neighbours.set(id, [...(neighbours.get(id) ?? []), carrier]);
   }
   const reached = new Set([GROUND]);
   const open = [GROUND];

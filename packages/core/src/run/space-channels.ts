@@ -154,3 +154,24 @@ export function spaceSamples(
   }
   return out;
 }
+
+/** The way that a point of a body takes through space over a run, m; what was not reached is left out. */
+export function wayInSpace(
+  mechanism: Mechanism,
+  run: MechanismRun,
+  place: Place,
+  most = 600,
+): [number, number, number][] {
+  if (place.body === GROUND || !mechanism.bodies.some(({ id }) => id === place.body)) return [];
+  const playback = new SpacePlayback(mechanism, run);
+  const point = playback.tree.point(place);
+  const at = new Float64Array(3);
+  const step = Math.max(1, Math.ceil(run.reached / most));
+  const way: [number, number, number][] = [];
+  for (let k = 0; k < run.reached; k += step) {
+    playback.to(k);
+    playback.tree.placeOf(point, at);
+    way.push([at[0]!, at[1]!, at[2]!]);
+  }
+  return way;
+}

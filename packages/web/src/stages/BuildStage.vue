@@ -10,7 +10,7 @@ import CylinderPanel from '@/components/build/CylinderPanel.vue';
 import DriveTrainPanel from '@/components/build/DriveTrainPanel.vue';
 import LoadPanel from '@/components/build/LoadPanel.vue';
 import MachinePanel from '@/components/build/MachinePanel.vue';
-import MechanismView from '@/components/run/MechanismView.vue';
+import MachinePicture from '@/components/space/MachinePicture.vue';
 import { useCursor, useMachine, useMotions } from '@/stores';
 
 const machine = useMachine();
@@ -49,7 +49,7 @@ const position = computed(() =>
       </div>
       <div v-if="machine.axis" class="side">
         <section class="panel drawing" aria-label="Drawing">
-          <MechanismView v-if="machine.axis.joint !== null" />
+          <MachinePicture v-if="machine.axis.joint !== null" />
           <AxisSketch v-else :axis="machine.axis" :position />
         </section>
         <AxisFacts :axis="machine.axis" />

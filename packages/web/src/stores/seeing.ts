@@ -18,6 +18,10 @@ export const useSeeing = defineStore('seeing', () => {
   const ghosts = ref(0);
   const arrows = ref(true);
   const velocities = ref(false);
+  /** Whether the machine is seen in depth; null as it suits the machine. */
+  const depth = ref<boolean | null>(null);
+  /** Bodies and planes that are shown faintly, or not at all. */
+  const faded = ref<Readonly<Record<string, 'faint' | 'hidden'>>>({});
   let made = 0;
 
   const channels = computed<MechanismChannel[]>(() => {
@@ -45,7 +49,11 @@ export const useSeeing = defineStore('seeing', () => {
   }
   watch(
     () => machine.id,
-    () => (plots.value = []),
+    () => {
+      plots.value = [];
+      depth.value = null;
+      faded.value = {};
+    },
   );
 
   function add(ids: string[]): void {
@@ -73,5 +81,5 @@ export const useSeeing = defineStore('seeing', () => {
       ? everySamples(results.document, { run: results.run, record: results.record }, id)
       : undefined;
 
-  return { plots, ghosts, arrows, velocities, channels, byId, begin, add, remove, toggle, samples };
+  return { plots, ghosts, arrows, velocities, depth, faded, channels, byId, begin, add, remove, toggle, samples };
 });

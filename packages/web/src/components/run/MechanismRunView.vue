@@ -11,7 +11,7 @@ import { useCursor, useMachine, usePreferences, useRun, useSeeing } from '@/stor
 import { useRunProgress } from '@/composables/useRunProgress';
 import ComparePanel from './ComparePanel.vue';
 import SceneView from '@/components/loose/SceneView.vue';
-import MechanismView from './MechanismView.vue';
+import MachinePicture from '@/components/space/MachinePicture.vue';
 import PlotBar from './PlotBar.vue';
 import TracePanel from './TracePanel.vue';
 
@@ -76,7 +76,7 @@ const worst = computed(() =>
             </select>
           </label>
         </header>
-        <MechanismView v-if="hasMechanism" />
+        <MachinePicture v-if="hasMechanism" />
         <SceneView v-else :machine="machine.document!" :run="results.run" :record="results.record" />
       </section>
       <SplitGrip

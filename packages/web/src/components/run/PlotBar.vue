@@ -25,6 +25,7 @@ const TITLES: Record<ChannelGroup, string> = {
   body: 'Bodies',
   point: 'Points',
   joint: 'Joints',
+  bearing: 'Loads of rails and shafts',
   element: 'Springs, loads, friction',
   energy: 'Energy and power',
   part: 'Loose parts',

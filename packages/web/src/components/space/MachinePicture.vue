@@ -1,0 +1,89 @@
+<script setup lang="ts">
+import { leavesFront, posesAt } from '@yoke/core';
+import { computed, defineAsyncComponent, ref } from 'vue';
+import MechanismView from '@/components/run/MechanismView.vue';
+import { useMechanismColours } from '@/composables/useMechanismColours';
+import { useBoard, useCursor, useRun, useSeeing } from '@/stores';
+
+/** The machine at the cursor: flat as it is drawn, or in depth. */
+const SpaceView = defineAsyncComponent(() => import('./SpaceView.vue'));
+const results = useRun();
+const cursor = useCursor();
+const seeing = useSeeing();
+const board = useBoard();
+const missing = ref(false);
+
+const machine = computed(() => results.document);
+const inDepth = computed(
+  () => !missing.value && (seeing.depth ?? (machine.value !== null && leavesFront(machine.value.mechanism))),
+);
+const poses = computed(() => {
+  const found = results.run ? posesAt(results.run, cursor.time) : [];
+  return found.length > 0 ? found : (machine.value?.mechanism.bodies.map(({ pose }) => pose) ?? []);
+});
+const colours = useMechanismColours(
+  () => machine.value,
+  () => 'axis',
+  () => new Set<string>(),
+);
+</script>
+
+<template>
+  <div class="picture">
+    <SpaceView
+      v-if="inDepth && machine"
+      :machine
+      :poses
+      :colours
+      :run="results.run"
+      :time="cursor.time"
+      :selection="board.selection"
+      @select="(id, more) => board.select(id, more)"
+      @missing="missing = true"
+    />
+    <MechanismView v-else />
+    <div class="sides" role="group" aria-label="How the machine is seen">
+      <button type="button" :aria-pressed="!inDepth" @click="seeing.depth = false">Flat</button>
+      <button type="button" :aria-pressed="inDepth" :disabled="missing" @click="seeing.depth = true">Depth</button>
+    </div>
+    <p v-if="missing" class="note" role="status">
+      This browser has no WebGL: the machine is seen flat. Everything else works as it does.
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.picture {
+  position: relative;
+  height: 100%;
+  min-height: 0;
+  overflow: hidden;
+}
+.sides {
+  position: absolute;
+  left: 8px;
+  top: 6px;
+  display: flex;
+}
+.sides button {
+  border: 1px solid var(--line);
+  background: var(--panel);
+  color: var(--ink-soft);
+  font: 12.5px/20px var(--narrow);
+  padding: 0 8px;
+  cursor: pointer;
+}
+.sides button + button {
+  border-left: 0;
+}
+.sides button[aria-pressed='true'] {
+  background: var(--primary-soft);
+  color: var(--ink);
+}
+.note {
+  position: absolute;
+  left: 8px;
+  bottom: 6px;
+  margin: 0;
+}
+</style>

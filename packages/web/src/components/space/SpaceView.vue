@@ -1,0 +1,280 @@
+<script setup lang="ts">
+import type { Machine, Pose, Run } from '@yoke/core';
+import { useElementSize, useEventListener, useMutationObserver } from '@vueuse/core';
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef, toRef, watch } from 'vue';
+import { useSpaceOverlay } from '@/composables/useSpaceOverlay';
+import { resolvedColour } from '@/lib/axis-look';
+import { nameIn } from '@/lib/mechanism-run';
+import { SpaceScene, type Hit, type SceneColours, type Showing } from '@/lib/space/scene';
+import { EYES, type Eye } from '@/lib/space/views';
+import { useSeeing } from '@/stores/seeing';
+
+/** The machine in depth: turned, moved and zoomed by hand; what is pressed is chosen. */
+const props = defineProps<{
+  machine: Machine;
+  poses: readonly Pose[];
+  /** CSS colours by body and joint. */
+  colours: Readonly<Record<string, string>>;
+  run: Run | null;
+  time: number;
+  selection: readonly string[];
+  /** Whether a press takes hold of a body instead of turning the view. */
+  hand?: boolean;
+}>();
+const emit = defineEmits<{
+  select: [id: string | null, more: boolean];
+  /** A body is pulled: from where it was taken hold of to a place, with the directions of the picture. */
+  pull: [hit: Hit, to: [number, number, number], axes: [[number, number, number], [number, number, number]]];
+  letGo: [];
+  plane: [id: string];
+  /** There is no WebGL: the flat view serves. */
+  missing: [];
+}>();
+
+const seeing = useSeeing();
+const box = ref<HTMLElement>();
+const canvas = ref<HTMLCanvasElement>();
+const { width, height } = useElementSize(box);
+const scene = shallowRef<SpaceScene | null>(null);
+const parallel = ref(false);
+const hovered = ref<{ id: string; x: number; y: number } | null>(null);
+const sheets = ref<{ plane: string; at: [number, number] }[]>([]);
+
+const sceneColours = (): SceneColours => {
+  const plain = (colour: string) => resolvedColour(/^var\((--[\w-]+)\)$/.exec(colour)?.[1] ?? '--ink-soft');
+  return {
+    paper: resolvedColour('--panel'),
+    ink: resolvedColour('--ink'),
+    soft: resolvedColour('--ink-soft'),
+    attention: resolvedColour('--attention'),
+    primary: resolvedColour('--primary'),
+    things: Object.fromEntries(Object.entries(props.colours).map(([id, colour]) => [id, plain(colour)])),
+  };
+};
+/** The size of what is drawn, m. */
+const size = computed(() => {
+  const all = props.machine.mechanism.bodies.flatMap(({ pose, points }) =>
+    points.map(({ at }) => Math.hypot(pose.x + at[0], pose.y + at[1])),
+  );
+  return Math.max(0.1, ...all);
+});
+const { traces, arrows } = useSpaceOverlay(
+  toRef(props, 'machine'),
+  toRef(props, 'run'),
+  toRef(props, 'poses'),
+  toRef(props, 'time'),
+  size,
+);
+
+const showing = (id: string): Showing => {
+  const plane = props.machine.mechanism.bodies.find((body) => body.id === id)?.plane ?? '';
+  return seeing.faded[id] ?? seeing.faded[plane] ?? 'whole';
+};
+function redraw(): void {
+  const own = scene.value;
+  if (!own) return;
+  own.show(props.machine.mechanism, sceneColours());
+  own.stand(props.poses);
+  own.lay({ traces: traces.value, arrows: arrows.value });
+  own.mark(props.selection, showing);
+}
+
+onMounted(() => {
+  try {
+    scene.value = new SpaceScene(canvas.value!, sceneColours(), () => (sheets.value = scene.value!.sheetCorners()));
+  } catch {
+    emit('missing');
+    return;
+  }
+  scene.value.resize(width.value, height.value);
+  redraw();
+  scene.value.look('depth', false);
+});
+onBeforeUnmount(() => scene.value?.dispose());
+watch([width, height], ([w, h]) => {
+  const first = scene.value?.frames === 0;
+  scene.value?.resize(w, h);
+  if (first) scene.value?.look('depth', false);
+});
+watch([() => props.machine.mechanism, () => props.colours], redraw);
+watch(() => props.poses, (poses) => scene.value?.stand(poses)); // prettier-ignore
+watch([traces, arrows], () => scene.value?.lay({ traces: traces.value, arrows: arrows.value }));
+watch([() => props.selection, () => seeing.faded], () => scene.value?.mark(props.selection, showing));
+// The dark theme has other colours.
+useMutationObserver(document.documentElement, redraw, { attributeFilter: ['class', 'data-theme'] });
+
+let pressed: { x: number; y: number; hit: Hit | null } | null = null;
+const spot = (event: PointerEvent | MouseEvent): [number, number] => {
+  const frame = canvas.value!.getBoundingClientRect();
+  return [event.clientX - frame.left, event.clientY - frame.top];
+};
+function down(event: PointerEvent): void {
+  const [x, y] = spot(event);
+  const hit = event.button === 0 ? (scene.value?.hit(x, y) ?? null) : null;
+  pressed = { x, y, hit };
+  if (props.hand && hit && scene.value) {
+    scene.value.turning = false;
+    canvas.value!.setPointerCapture(event.pointerId);
+  }
+}
+function move(event: PointerEvent): void {
+  const own = scene.value;
+  if (!own) return;
+  const [x, y] = spot(event);
+  if (pressed) {
+    hovered.value = null;
+    if (props.hand && pressed.hit)
+      emit('pull', pressed.hit, own.onScreenThrough(x, y, pressed.hit.at), own.screenAxes());
+    return;
+  }
+  const hit = own.hit(x, y);
+  hovered.value = hit ? { id: hit.body, x, y } : null;
+}
+function up(event: PointerEvent): void {
+  const own = scene.value;
+  if (!pressed || !own) return;
+  const [x, y] = spot(event);
+  const still = Math.hypot(x - pressed.x, y - pressed.y) < 4;
+  if (still && event.button === 0) emit('select', pressed.hit?.body ?? null, event.shiftKey);
+  if (props.hand && pressed.hit) emit('letGo');
+  own.turning = true;
+  pressed = null;
+}
+function twice(event: MouseEvent): void {
+  const hit = scene.value?.hit(...spot(event));
+  const plane = hit && props.machine.mechanism.bodies.find(({ id }) => id === hit.body)?.plane;
+  if (plane) emit('plane', plane);
+  else scene.value?.fit();
+}
+function setParallel(on: boolean): void {
+  parallel.value = on;
+  scene.value?.setParallel(on);
+}
+useEventListener(window, 'keydown', (event) => {
+  const target = event.target as HTMLElement;
+  if (event.ctrlKey || event.metaKey || event.altKey || target.closest('input, textarea, select, [role="combobox"]'))
+    return;
+  const key = event.key.toUpperCase();
+  const eye = (Object.keys(EYES) as Eye[]).find((own) => EYES[own].key === key);
+  if (eye) scene.value?.look(eye);
+  else if (key === 'A') scene.value?.fit();
+  else if (key === 'O') setParallel(!parallel.value);
+});
+const words = computed(
+  () =>
+    `${props.machine.name} in depth: ${props.machine.mechanism.bodies.length} bodies in ${props.machine.mechanism.planes.length} planes. All of it stands in the list beside.`,
+);
+defineExpose({ frames: () => scene.value?.frames ?? 0 });
+</script>
+
+<template>
+  <div ref="box" class="space">
+    <canvas
+      ref="canvas"
+      role="img"
+      :aria-label="words"
+      :class="{ hand }"
+      @pointerdown="down"
+      @pointermove="move"
+      @pointerup="up"
+      @pointerleave="hovered = null"
+      @dblclick="twice"
+      @contextmenu.prevent
+    />
+    <span
+      v-for="{ plane, at } in sheets"
+      :key="plane"
+      class="sheet"
+      :class="{ faded: seeing.faded[plane] }"
+      :style="{ transform: `translate(${at[0]}px, ${at[1]}px)` }"
+      >{{ machine.mechanism.planes.find(({ id }) => id === plane)?.name }}</span
+    >
+    <span v-if="hovered" class="name" :style="{ transform: `translate(${hovered.x + 12}px, ${hovered.y - 10}px)` }">
+      {{ nameIn(machine, hovered.id) }}
+    </span>
+    <div class="eyes" role="group" aria-label="Seen from">
+      <button
+        v-for="(eye, key) in EYES"
+        :key="key"
+        type="button"
+        :title="`Seen from there (${eye.key})`"
+        @click="scene?.look(key)"
+      >
+        {{ eye.label }}
+      </button>
+      <button type="button" title="All of it (A)" @click="scene?.fit()">Fit</button>
+      <button
+        type="button"
+        :aria-pressed="parallel"
+        title="Distances make nothing smaller (O)"
+        @click="setParallel(!parallel)"
+      >
+        Parallel
+      </button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.space {
+  position: relative;
+  height: 100%;
+  min-height: 0;
+  overflow: hidden;
+  background: var(--panel);
+}
+canvas {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+  display: block;
+  touch-action: none;
+  cursor: grab;
+}
+canvas.hand {
+  cursor: pointer;
+}
+.sheet,
+.name {
+  position: absolute;
+  left: 0;
+  top: 0;
+  pointer-events: none;
+  font: 12px/1.3 var(--narrow);
+  white-space: nowrap;
+}
+.sheet {
+  color: var(--primary);
+}
+.sheet.faded {
+  opacity: 0.4;
+}
+.name {
+  padding: 1px 6px;
+  border-radius: var(--radius);
+  background: var(--ink);
+  color: var(--panel);
+}
+.eyes {
+  position: absolute;
+  left: 8px;
+  bottom: 6px;
+  display: flex;
+  gap: 2px;
+}
+.eyes button {
+  border: 1px solid var(--line);
+  background: color-mix(in srgb, var(--panel) 88%, transparent);
+  color: var(--ink-soft);
+  font: 12.5px/20px var(--narrow);
+  padding: 0 7px;
+  border-radius: var(--radius);
+  cursor: pointer;
+}
+.eyes button:hover,
+.eyes button[aria-pressed='true'] {
+  color: var(--ink);
+  border-color: var(--primary);
+}
+</style>

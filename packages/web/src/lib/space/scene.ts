@@ -1,0 +1,470 @@
+import { GROUND, spaceOf, standingOf, type Frame, type Mechanism, type Pose, type Standing } from '@yoke/core';
+import CameraControls from 'camera-controls';
+import {
+  AmbientLight,
+  Box3,
+  BufferGeometry,
+  Color,
+  CylinderGeometry,
+  DirectionalLight,
+  DoubleSide,
+  EdgesGeometry,
+  Float32BufferAttribute,
+  Group,
+  Line,
+  LineBasicMaterial,
+  LineSegments,
+  Matrix4,
+  Mesh,
+  MeshBasicMaterial,
+  MeshLambertMaterial,
+  OrthographicCamera,
+  PerspectiveCamera,
+  PlaneGeometry,
+  Quaternion,
+  Raycaster,
+  Scene,
+  Sphere,
+  SphereGeometry,
+  Spherical,
+  Vector2,
+  Vector3,
+  Vector4,
+  WebGLRenderer,
+  type Material,
+} from 'three';
+import { EYES, type Eye } from './views';
+import { solidOf } from './solids';
+
+CameraControls.install({
+  THREE: { Vector2, Vector3, Vector4, Quaternion, Matrix4, Spherical, Box3, Sphere, Raycaster },
+});
+
+/** Colours of a picture, as CSS has them. */
+export interface SceneColours {
+  paper: string;
+  ink: string;
+  soft: string;
+  attention: string;
+  primary: string;
+  /** By body and joint. */
+  things: Readonly<Record<string, string>>;
+}
+
+/** What is laid over the machine: ways of points, arrows of forces and speeds, m. */
+export interface SceneExtras {
+  traces: readonly (readonly (readonly [number, number, number])[])[];
+  arrows: readonly { at: readonly [number, number, number]; way: readonly [number, number, number]; colour: string }[];
+}
+
+/** How something of the picture is shown. */
+export type Showing = 'whole' | 'faint' | 'hidden';
+
+/** A place on a body that was pointed at. */
+export interface Hit {
+  body: string;
+  at: [number, number, number];
+}
+
+const matrixOf = ({ at, axes }: Frame, out: Matrix4): Matrix4 =>
+  out.set(axes[0]!, axes[1]!, axes[2]!, at[0], axes[3]!, axes[4]!, axes[5]!, at[1], axes[6]!, axes[7]!, axes[8]!, at[2], 0, 0, 0, 1); // prettier-ignore
+
+/** The machine in depth: solids, planes, joints. It is drawn only when something has changed. */
+export class SpaceScene {
+  private readonly renderer: WebGLRenderer;
+  private readonly scene = new Scene();
+  private readonly perspective = new PerspectiveCamera(32, 1, 0.01, 200);
+  private readonly parallel = new OrthographicCamera(-1, 1, 1, -1, -100, 100);
+  private controls: CameraControls;
+  private readonly machine = new Group();
+  private readonly extras = new Group();
+  private readonly bodies = new Map<string, Mesh<BufferGeometry, MeshLambertMaterial>>();
+  private readonly edges = new Map<string, LineSegments<BufferGeometry, LineBasicMaterial>>();
+  private readonly sheets = new Map<string, Group>();
+  private readonly marks: { place(standing: Standing): void; object: Mesh; body: string }[] = [];
+  private readonly raycaster = new Raycaster();
+  private mechanism: Mechanism | null = null;
+  private colours: SceneColours;
+  private last = 0;
+  private waiting = false;
+  private ended = false;
+  /** Pictures drawn so far. */
+  frames = 0;
+
+  constructor(
+    private readonly canvas: HTMLCanvasElement,
+    colours: SceneColours,
+    private readonly drawn: () => void = () => undefined,
+  ) {
+    this.colours = colours;
+    this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true });
+    this.renderer.setPixelRatio(Math.min(2, devicePixelRatio));
+    this.scene.add(new AmbientLight(0xffffff, 1.9), this.machine, this.extras);
+    const light = new DirectionalLight(0xffffff, 1.7);
+    light.position.set(0.4, 1, 0.7);
+    this.scene.add(light);
+    this.controls = this.control(this.perspective);
+  }
+
+  private control(camera: PerspectiveCamera | OrthographicCamera): CameraControls {
+    const controls = new CameraControls(camera, this.canvas);
+    controls.smoothTime = 0.08;
+    controls.draggingSmoothTime = 0.02;
+    controls.dollyToCursor = true;
+    controls.addEventListener('control', () => this.ask());
+    controls.addEventListener('controlstart', () => this.ask());
+    controls.addEventListener('transitionstart', () => this.ask());
+    return controls;
+  }
+
+  get camera(): PerspectiveCamera | OrthographicCamera {
+    return this.controls.camera;
+  }
+
+  /** Whether distances do not make things smaller. */
+  get isParallel(): boolean {
+    return this.camera === this.parallel;
+  }
+
+  /** Looks in parallel lines, or as an eye does; from where it looks now. */
+  setParallel(parallel: boolean): void {
+    if (parallel === this.isParallel) return;
+    const [at, to] = [this.controls.getPosition(new Vector3()), this.controls.getTarget(new Vector3())];
+    this.controls.dispose();
+    this.controls = this.control(parallel ? this.parallel : this.perspective);
+    const { clientWidth: width, clientHeight: height } = this.canvas;
+    this.resize(width, height);
+    void this.controls.setLookAt(at.x, at.y, at.z, to.x, to.y, to.z, false);
+    this.fit(false);
+  }
+
+  /** What is drawn; poses follow by {@link stand}. */
+  show(mechanism: Mechanism, colours: SceneColours): void {
+    this.mechanism = mechanism;
+    this.colours = colours;
+    this.machine.clear();
+    for (const { geometry } of this.bodies.values()) geometry.dispose();
+    this.bodies.clear();
+    this.edges.clear();
+    this.sheets.clear();
+    this.marks.length = 0;
+    for (const body of mechanism.bodies) {
+      const geometry = solidOf(body);
+      const colour = new Color(colours.things[body.id] ?? colours.soft);
+      const material = new MeshLambertMaterial({
+        color: colour.lerp(new Color(colours.paper), 0.35),
+        side: DoubleSide,
+      });
+      // Solids of one level lie in each other; lines are drawn a hair before faces.
+      material.polygonOffset = true;
+      material.polygonOffsetFactor = material.polygonOffsetUnits = 1;
+      const mesh = new Mesh(geometry, material);
+      mesh.name = body.id;
+      mesh.matrixAutoUpdate = false;
+      const edge = new LineSegments(new EdgesGeometry(geometry, 30), new LineBasicMaterial({ color: colours.ink }));
+      edge.matrixAutoUpdate = false;
+      this.machine.add(mesh, edge);
+      this.bodies.set(body.id, mesh);
+      this.edges.set(body.id, edge);
+    }
+    this.addSheets(mechanism);
+    this.addMarks(mechanism);
+    this.ask();
+  }
+
+  /** Planes beside the front as faint sheets about what is drawn in them. */
+  private addSheets(mechanism: Mechanism): void {
+    if (mechanism.planes.length < 2) return;
+    for (const plane of mechanism.planes) {
+      const own = mechanism.bodies.filter((body) => body.plane === plane.id);
+      const points = [
+        ...own.flatMap(({ pose, points: all }) => all.map(({ at }) => [pose.x + at[0], pose.y + at[1]] as const)),
+        ...mechanism.ground.flatMap((point) => (point.plane === plane.id ? [point.at] : [])),
+      ];
+      if (points.length === 0) continue;
+      const [xs, ys] = [points.map(([x]) => x), points.map(([, y]) => y)];
+      const [left, right, low, high] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
+      const room = 0.02 + 0.12 * Math.max(right - left, high - low);
+      const [width, height] = [right - left + 2 * room, high - low + 2 * room];
+      const face = new PlaneGeometry(width, height);
+      const sheet = new Group();
+      const colour = new Color(this.colours.primary);
+      const fill = new MeshBasicMaterial({ color: colour, transparent: true, opacity: 0.05, side: DoubleSide, depthWrite: false }); // prettier-ignore
+      const rim = new LineBasicMaterial({ color: colour, transparent: true, opacity: 0.35 });
+      sheet.add(new Mesh(face, fill), new LineSegments(new EdgesGeometry(face), rim));
+      for (const part of sheet.children) part.position.set((left + right) / 2, (low + high) / 2, 0);
+      sheet.matrixAutoUpdate = false;
+      sheet.userData.corner = new Vector3(left - room, high + room, 0);
+      this.sheets.set(plane.id, sheet);
+      this.machine.add(sheet);
+    }
+  }
+
+  /** Pins, rails, rods and balls as quiet marks. */
+  private addMarks(mechanism: Mechanism): void {
+    const size = this.typical(mechanism);
+    const mark = (
+      geometry: BufferGeometry,
+      colour: string,
+      body: string,
+      place: (standing: Standing, mesh: Mesh) => void,
+    ) => {
+      // prettier-ignore
+      const object = new Mesh(geometry, new MeshLambertMaterial({ color: colour }));
+      object.matrixAutoUpdate = false;
+      this.machine.add(object);
+      this.marks.push({ object, body, place: (standing) => place(standing, object) });
+    };
+    const up = new Vector3(0, 1, 0);
+    const between = (mesh: Mesh, from: Vector3, to: Vector3) => {
+      const way = to.clone().sub(from);
+      const length = Math.max(way.length(), 1e-9);
+      const turn = new Quaternion().setFromUnitVectors(up, way.divideScalar(length));
+      mesh.matrix.compose(from.clone().add(to).multiplyScalar(0.5), turn, new Vector3(1, length, 1));
+    };
+    for (const joint of mechanism.joints) {
+      const colour = this.colours.things[joint.id] ?? this.colours.ink;
+      const { b } = joint;
+      const owner = b.body;
+      if (joint.kind === 'rod' || joint.kind === 'cylinder')
+        mark(new CylinderGeometry(size * 0.012, size * 0.012, 1, 12), colour, owner, (standing, mesh) =>
+          between(
+            mesh,
+            new Vector3(...spaceOf(mechanism, joint.a, standing)),
+            new Vector3(...spaceOf(mechanism, b, standing)),
+          ),
+        );
+      else if (joint.kind === 'ball')
+        mark(new SphereGeometry(size * 0.02, 20, 12), colour, owner, (standing, mesh) =>
+          mesh.matrix.makeTranslation(...spaceOf(mechanism, b, standing)),
+        );
+      else if (joint.kind === 'pin') {
+        const plane = mechanism.bodies.find(({ id }) => id === b.body)?.plane ?? mechanism.planes[0]!.id;
+        const long = 1.6 * Math.max(0.008, mechanism.bodies.find(({ id }) => id === b.body)?.thickness ?? 0.008);
+        mark(new CylinderGeometry(size * 0.011, size * 0.011, long, 16), colour, owner, (standing, mesh) => {
+          const n = standing.plane(plane).axes;
+          const turn = new Quaternion().setFromUnitVectors(up, new Vector3(n[2], n[5], n[8]));
+          mesh.matrix.compose(new Vector3(...spaceOf(mechanism, b, standing)), turn, new Vector3(1, 1, 1));
+        });
+      } else if (joint.kind === 'slide' || joint.kind === 'slot') {
+        const carrier = joint.a.body;
+        mark(new CylinderGeometry(size * 0.008, size * 0.008, size * 0.4, 12), colour, owner, (standing, mesh) => {
+          const ground = mechanism.ground.find(({ id }) => id === joint.a.point);
+          const { axes } = carrier === GROUND ? standing.plane(ground!.plane) : standing.body(carrier);
+          const [c, s] = [Math.cos(joint.angle), Math.sin(joint.angle)];
+          const way = new Vector3(
+            axes[0]! * c + axes[1]! * s,
+            axes[3]! * c + axes[4]! * s,
+            axes[6]! * c + axes[7]! * s,
+          );
+          const at = new Vector3(...spaceOf(mechanism, b, standing));
+          between(mesh, at.clone().addScaledVector(way, -size * 0.11), at.clone().addScaledVector(way, size * 0.11));
+          mesh.matrix.scale(new Vector3(1, 1 / (size * 0.4), 1));
+        });
+      }
+    }
+    for (const element of mechanism.elements) {
+      if (element.kind !== 'spring' && element.kind !== 'damper') continue;
+      mark(
+        new CylinderGeometry(size * 0.006, size * 0.006, 1, 8),
+        this.colours.soft,
+        element.b.body,
+        (standing, mesh) =>
+          between(
+            mesh,
+            new Vector3(...spaceOf(mechanism, element.a, standing)),
+            new Vector3(...spaceOf(mechanism, element.b, standing)),
+          ),
+      );
+    }
+  }
+
+  /** A length typical of what is drawn, m. */
+  private typical(mechanism: Mechanism): number {
+    const standing = standingOf(mechanism);
+    const box = new Box3();
+    for (const { id, points } of mechanism.bodies)
+      for (const { id: point } of points)
+        box.expandByPoint(new Vector3(...spaceOf(mechanism, { body: id, point }, standing)));
+    return box.isEmpty() ? 0.2 : Math.max(0.05, box.getSize(new Vector3()).length());
+  }
+
+  /** Puts everything where it stands for these poses. */
+  stand(poses: readonly (Pose | undefined)[]): void {
+    if (!this.mechanism) return;
+    const standing = standingOf(this.mechanism, poses);
+    for (const [id, mesh] of this.bodies) {
+      matrixOf(standing.body(id), mesh.matrix);
+      mesh.matrixWorldNeedsUpdate = true;
+      const edge = this.edges.get(id)!;
+      edge.matrix.copy(mesh.matrix);
+      edge.matrixWorldNeedsUpdate = true;
+    }
+    for (const [id, sheet] of this.sheets) {
+      matrixOf(standing.plane(id), sheet.matrix);
+      sheet.matrixWorldNeedsUpdate = true;
+    }
+    for (const { place, object } of this.marks) {
+      place(standing);
+      object.matrixWorldNeedsUpdate = true;
+    }
+    this.ask();
+  }
+
+  /** Lays ways and arrows over the machine. */
+  lay({ traces, arrows }: SceneExtras): void {
+    for (const child of this.extras.children) if (child instanceof Line) child.geometry.dispose();
+    this.extras.clear();
+    for (const trace of traces) {
+      const geometry = new BufferGeometry().setAttribute('position', new Float32BufferAttribute(trace.flat(), 3));
+      this.extras.add(new Line(geometry, new LineBasicMaterial({ color: this.colours.primary })));
+    }
+    const up = new Vector3(0, 1, 0);
+    for (const { at, way, colour } of arrows) {
+      const reach = new Vector3(...way);
+      const length = reach.length();
+      if (!(length > 1e-6)) continue;
+      const turn = new Quaternion().setFromUnitVectors(up, reach.divideScalar(length));
+      const material = new MeshBasicMaterial({ color: colour });
+      const thick = Math.max(0.0015, length * 0.02);
+      const shaft = new Mesh(new CylinderGeometry(thick, thick, length * 0.82, 8), material);
+      const tip = new Mesh(new CylinderGeometry(0, thick * 3, length * 0.18, 12), material);
+      shaft.position.y = length * 0.41;
+      tip.position.y = length * 0.91;
+      const arrow = new Group();
+      arrow.add(shaft, tip);
+      arrow.position.set(...at);
+      arrow.quaternion.copy(turn);
+      this.extras.add(arrow);
+    }
+    this.ask();
+  }
+
+  /** Lights up what is chosen, and shows bodies whole, faintly or not at all. */
+  mark(chosen: readonly string[], showing: (id: string) => Showing): void {
+    for (const [id, mesh] of this.bodies) {
+      const how = showing(id);
+      const edge = this.edges.get(id)!;
+      mesh.visible = edge.visible = how !== 'hidden';
+      for (const material of [mesh.material, edge.material] as Material[]) {
+        material.transparent = how === 'faint';
+        material.opacity = how === 'faint' ? 0.16 : 1;
+        material.depthWrite = how !== 'faint';
+      }
+      const isChosen = chosen.includes(id);
+      edge.material.color.set(isChosen ? this.colours.attention : this.colours.ink);
+      mesh.material.emissive.set(isChosen ? this.colours.attention : '#000000');
+      mesh.material.emissiveIntensity = 0.25;
+    }
+    for (const { object, body } of this.marks) object.visible = body === GROUND || showing(body) === 'whole';
+    this.ask();
+  }
+
+  /** Body under a place of the canvas, px. */
+  hit(x: number, y: number): Hit | null {
+    const { clientWidth, clientHeight } = this.canvas;
+    this.raycaster.setFromCamera(new Vector2((2 * x) / clientWidth - 1, 1 - (2 * y) / clientHeight), this.camera);
+    const [first] = this.raycaster.intersectObjects([...this.bodies.values()].filter(({ visible }) => visible), false); // prettier-ignore
+    return first ? { body: first.object.name, at: first.point.toArray() } : null;
+  }
+
+  /** Where a ray through a place of the canvas meets the sheet of the screen that goes through a point, m. */
+  onScreenThrough(x: number, y: number, point: readonly [number, number, number]): [number, number, number] {
+    const { clientWidth, clientHeight } = this.canvas;
+    const seen = new Vector3(...point).project(this.camera);
+    return new Vector3((2 * x) / clientWidth - 1, 1 - (2 * y) / clientHeight, seen.z).unproject(this.camera).toArray();
+  }
+
+  /** Directions of the picture in the world: to the right and up. */
+  screenAxes(): [[number, number, number], [number, number, number]] {
+    const { elements: e } = this.camera.matrixWorld;
+    return [
+      [e[0]!, e[1]!, e[2]!],
+      [e[4]!, e[5]!, e[6]!],
+    ];
+  }
+
+  /** Where a place of the world is on the canvas, px; null behind the eye. */
+  onCanvas(at: readonly [number, number, number]): [number, number] | null {
+    const p = new Vector3(...at).project(this.camera);
+    if (p.z > 1) return null;
+    return [((p.x + 1) / 2) * this.canvas.clientWidth, ((1 - p.y) / 2) * this.canvas.clientHeight];
+  }
+
+  /** Corners of the sheets on the canvas, where their names stand. */
+  sheetCorners(): { plane: string; at: [number, number] }[] {
+    return [...this.sheets].flatMap(([plane, sheet]) => {
+      const corner = (sheet.userData.corner as Vector3).clone().applyMatrix4(sheet.matrix);
+      const at = this.onCanvas(corner.toArray());
+      return at ? [{ plane, at }] : [];
+    });
+  }
+
+  /** Looks from a standard side at all of it. */
+  look(eye: Eye, smoothly = true): void {
+    const from = new Vector3(...EYES[eye].from).normalize();
+    const box = this.bounds();
+    const middle = box.getCenter(new Vector3());
+    const distance = Math.max(0.2, box.getSize(new Vector3()).length() * 2);
+    const at = middle.clone().addScaledVector(from, distance);
+    // From the top the far side is up, as on the sheet of a plane seen from there.
+    void this.controls.setLookAt(at.x, at.y, at.z, middle.x, middle.y, middle.z, smoothly);
+    this.fit(smoothly);
+  }
+
+  /** Shows all of it from where it is looked at. */
+  fit(smoothly = true): void {
+    const box = this.bounds();
+    if (box.isEmpty()) return;
+    void this.controls.fitToSphere(box.getBoundingSphere(new Sphere()), smoothly);
+    this.ask();
+  }
+
+  private bounds(): Box3 {
+    const box = new Box3();
+    this.machine.updateMatrixWorld(true);
+    for (const mesh of this.bodies.values()) if (mesh.visible) box.expandByObject(mesh);
+    return box;
+  }
+
+  resize(width: number, height: number): void {
+    if (!(width > 0) || !(height > 0)) return;
+    this.renderer.setSize(width, height, false);
+    this.perspective.aspect = width / height;
+    this.perspective.updateProjectionMatrix();
+    const half = 0.5;
+    this.parallel.left = (-half * width) / height;
+    this.parallel.right = (half * width) / height;
+    this.parallel.top = half;
+    this.parallel.bottom = -half;
+    this.parallel.updateProjectionMatrix();
+    this.ask();
+  }
+
+  /** Whether the hand turns the view; off while it drags a body. */
+  set turning(on: boolean) {
+    this.controls.enabled = on;
+  }
+
+  /** Asks for a picture: one, however often it is asked before it comes. */
+  ask(): void {
+    if (this.waiting || this.ended) return;
+    this.waiting = true;
+    requestAnimationFrame((now) => {
+      this.waiting = false;
+      if (this.ended) return;
+      const moved = this.controls.update(Math.min(0.1, (now - this.last) / 1000));
+      this.last = now;
+      this.renderer.render(this.scene, this.camera);
+      this.frames++;
+      this.drawn();
+      if (moved) this.ask();
+    });
+  }
+
+  dispose(): void {
+    this.ended = true;
+    this.controls.dispose();
+    this.renderer.dispose();
+  }
+}
