@@ -25,6 +25,7 @@ export { BLOCKS, blockSchema, type ServoBlock } from './block';
 export { masterSchema } from './motion';
 export * from './draw';
 export * from './edit-mechanism';
+export * from './edit-planes';
 export * from './standing';
 export * from './gravity';
 export * from './draw-plane';

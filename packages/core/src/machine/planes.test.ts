@@ -1,5 +1,8 @@
-import { addBar, addDisc, addJoint, addPlane, bodyPoint, copyBodies, deleteThings, describeProblems, groundPoint, newDrive, newMachine, planeFrame, readMachine, ridersOf, spaceOf, turnOf, unitOf, VIEWS, type Machine, type View } from '.'; // prettier-ignore
+import { addBar, addDisc, addJoint, addPlane, addSquarePlane, bodyPoint, carriersOfPlane, carryPlane, copyBodies, deleteThings, describeProblems, groundPoint, moveToPlane, newDrive, newMachine, planeFrame, readMachine, ridersOf, spaceOf, standingOf, turnOf, unitOf, viewOfTurn, VIEWS, type Machine, type View } from '.'; // prettier-ignore
 import { axisOf, cross, dot } from '../geometry';
+
+const close = (is: readonly number[], was: readonly number[]) =>
+  is.forEach((part, k) => expect(part).toBeCloseTo(was[k]!, 12));
 
 /** A bridge that slides along, a lift on it that goes up in a plane seen from the right, and a head on that. */
 function tower() {
@@ -62,13 +65,14 @@ test.each<[string, (parts: ReturnType<typeof tower>) => void, string]>([
 
 test('what rides on a body goes with it, and everything tied to the planes that go', () => {
   const { machine, m, bridge, head, lift } = tower();
-  newDrive(machine, m.joints[2]!);
+  machine.axes.push(newDrive(machine, m.joints[2]!, 0, 0.1));
   expect([...ridersOf(m, [bridge.id])]).toEqual([lift.id, head.id]);
   expect(unitOf(m, bridge.id)).toEqual(new Set([bridge.id, lift.id, head.id]));
   deleteThings(machine, [lift.id]);
   expect(m.planes.map(({ name }) => name)).toEqual(['Front', 'Side']);
   expect(m.bodies.map(({ name }) => name)).toEqual(['Bridge']);
   expect(m.joints.map(({ name }) => name)).toEqual(['Rail']);
+  expect(machine.axes).toEqual([]);
   expect(refusal(machine)).toBe('');
 });
 
@@ -77,7 +81,59 @@ test('a copy takes along the planes that ride on it, with all that is in them', 
   copyBodies(machine, new Set([bridge.id]), { shift: [0.5, 0.1], phase: 0 });
   expect(m.planes.map(({ name, on }) => [name, on])).toEqual([['Front', 'ground'], ['Side', bridge.id], ['Top', 'body2'], ['Side 1', 'body4'], ['Top 1', 'body5']]); // prettier-ignore
   expect(refusal(machine)).toBe('');
-  const [was, is] = ['body3', 'body6'].map((body) => spaceOf(m, { body, point: 'p1' })) as [number[], number[]];
+  const [was, is] = [spaceOf(m, { body: 'body3', point: 'p1' }), spaceOf(m, { body: 'body6', point: 'p1' })];
   [0.5, 0.1, 0].forEach((part, k) => expect(is[k]! - was[k]!).toBeCloseTo(part, 12));
   expect(m.joints).toHaveLength(6);
+});
+
+test('a plane that gets another carrier keeps its place in space; what hangs on it is not offered', () => {
+  const { machine, m, side, top, bridge, lift, head } = tower();
+  expect(carriersOfPlane(m, side)).toEqual(['ground', bridge.id]);
+  expect(carriersOfPlane(m, top)).toEqual(['ground', bridge.id, lift.id]);
+  lift.pose.angle = 0.4;
+  for (const to of [bridge.id, 'ground', lift.id]) {
+    const before = spaceOf(m, { body: head.id, point: 'p1' });
+    const axes = planeFrame(m, top.id).axes;
+    carryPlane(m, top, to);
+    expect(top.on).toBe(to);
+    close(spaceOf(m, { body: head.id, point: 'p1' }), before);
+    close(planeFrame(m, top.id).axes, axes);
+  }
+  expect(refusal(machine)).toBe('');
+});
+
+test.each(Object.keys(VIEWS) as View[])('a plane seen from the %s is known as such', (view) => {
+  expect(viewOfTurn(turnOf(view))).toBe(view);
+  expect(viewOfTurn([0.9, 0.1, 0.2, 0.3])).toBeNull();
+});
+
+test('a plane square to another one has its x along the line and its y along the normal', () => {
+  const { machine, m, side, lift } = tower();
+  const plane = addSquarePlane(m, side, [0, 0.1], [0.2, 0.1], lift.id);
+  const [base, own] = [planeFrame(m, side.id), planeFrame(m, plane.id)];
+  close(axisOf(own.axes, 0), axisOf(base.axes, 0));
+  close(axisOf(own.axes, 1), axisOf(base.axes, 2));
+  close(cross(axisOf(own.axes, 0), axisOf(own.axes, 1)), axisOf(own.axes, 2));
+  close(
+    own.at,
+    standingOf(m)
+      .plane(side.id)
+      .at.map((part, k) => part + 0.1 * axisOf(base.axes, 1)[k]!),
+  );
+  expect(plane.on).toBe(lift.id);
+  expect(refusal(machine)).toBe('');
+});
+
+test('a body moves to a plane that lies alike and keeps its place; else it is said why not', () => {
+  const { m, head, lift, top, bridge, side } = tower();
+  expect(moveToPlane(m, head.id, 'front')).toBe('“Head” is tied within its plane by “Turn”: take that off first, or move all of the unit.'); // prettier-ignore
+  m.joints.pop();
+  expect(moveToPlane(m, head.id, side.id)).toMatch(/^“Head” would have to be turned over/);
+  m.joints.pop();
+  expect(moveToPlane(m, lift.id, top.id)).toBe('“Top” rides on “Lift”: choose a plane that does not.');
+  const level = addPlane(m, { name: 'Level', on: bridge.id, at: [0.3, 0.1, 0.2], turn: turnOf('right') });
+  const before = spaceOf(m, { body: lift.id, point: 'p2' });
+  expect(moveToPlane(m, lift.id, level.id)).toBeNull();
+  expect(lift.plane).toBe(level.id);
+  close(spaceOf(m, { body: lift.id, point: 'p2' }), before);
 });

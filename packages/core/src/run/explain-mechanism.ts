@@ -4,7 +4,8 @@ import type { MechanismFinding } from './mechanism-run';
 
 /** What people call a body, joint, coupling, element or axis. */
 export function nameIn({ mechanism, axes }: Pick<Machine, 'mechanism' | 'axes'>, id: string): string {
-  const lists = [mechanism.bodies, mechanism.joints, mechanism.couplings, mechanism.elements, mechanism.paths, axes];
+  const { planes, bodies, joints, couplings, elements, paths } = mechanism;
+  const lists = [bodies, joints, couplings, elements, paths, axes, planes];
   for (const list of lists) {
     const found = (list as readonly { id: string; name: string }[]).find((item) => item.id === id);
     if (found) return found.name;

@@ -1,4 +1,4 @@
-import { addBar, addDisc, addJoint, GROUND, groundPoint, newDrive, turns, worldOf, type Body, type Joint, type Machine, type Mechanism, type Place } from '@yoke/core'; // prettier-ignore
+import { addBar, addDisc, addJoint, addPlane, GROUND, groundPoint, newDrive, turnOf, turns, worldOf, type Body, type Joint, type Machine, type Mechanism, type Place } from '@yoke/core'; // prettier-ignore
 import { useBoard } from '@/stores/board';
 import { useMachine } from '@/stores/machine';
 import { usePreferences } from '@/stores/preferences';
@@ -19,9 +19,18 @@ export function useAdditions() {
   }
   const addABar = () =>
     add('add a bar', (m, x, y, size) =>
-      addBar(m, [x - size / 2, y], [x + size / 2, y], undefined, preferences.barWidth),
+      addBar(m, [x - size / 2, y], [x + size / 2, y], undefined, preferences.barWidth, board.plane),
     );
-  const addADisc = () => add('add a disc', (m, x, y, size) => addDisc(m, [x, y], size / 2));
+  const addADisc = () => add('add a disc', (m, x, y, size) => addDisc(m, [x, y], size / 2, undefined, board.plane));
+
+  /** A plane on the ground, seen from the right; its panel puts it elsewhere. */
+  function addAPlane(): void {
+    let made = '';
+    const problem = board.draw('add a plane', (draft) => {
+      made = addPlane(draft.mechanism as Mechanism, { turn: turnOf('right') }).id;
+    });
+    if (problem === null) board.select(made);
+  }
 
   /** Points of a body that nothing ties yet; all where everything is tied. */
   function freePoints(m: Mechanism, body: Body): string[] {
@@ -39,7 +48,7 @@ export function useAdditions() {
       const find = (id: string) => m.bodies.find((body) => body.id === id)!;
       const own = freePoints(m, find(bodyId)).map((point): Place => ({ body: bodyId, point }));
       if (to === GROUND) {
-        board.select(addJoint(m, 'pin', groundPoint(m, worldOf(m, own[0]!)), own[0]!).id);
+        board.select(addJoint(m, 'pin', groundPoint(m, worldOf(m, own[0]!), find(bodyId).plane), own[0]!).id);
         return;
       }
       const others = freePoints(m, find(to)).map((point): Place => ({ body: to, point }));
@@ -63,5 +72,5 @@ export function useAdditions() {
     if (problem === null) machine.selectedAxisId = made.id;
   }
 
-  return { addABar, addADisc, pin, positionOf, driveJoint };
+  return { addABar, addADisc, addAPlane, pin, positionOf, driveJoint };
 }

@@ -61,13 +61,13 @@ export function useBoardDrawing(projection: Ref<Projection>, points: Ref<readonl
     switch (board.tool) {
       case 'bar':
         return make('draw a bar', (m) => {
-          const bar = addBar(m, from.at, to.at, undefined, preferences.barWidth);
+          const bar = addBar(m, from.at, to.at, undefined, preferences.barWidth, board.plane);
           for (const end of [from, to]) pinTo(m, bar.id, end);
           return bar;
         });
       case 'disc':
         return make('draw a disc', (m) => {
-          const disc = addDisc(m, from.at, length);
+          const disc = addDisc(m, from.at, length, undefined, board.plane);
           pinTo(m, disc.id, from);
           return disc;
         });
@@ -81,7 +81,9 @@ export function useBoardDrawing(projection: Ref<Projection>, points: Ref<readonl
           if (!b) return null;
           // Where a second body lies under the first it carries the rail; else the ground does.
           const under = from.bodies.find((id) => id !== b.body);
-          return addJoint(m, kind, under ? bodyPoint(m, under, from.at) : groundPoint(m, from.at), b, { direction });
+          return addJoint(m, kind, under ? bodyPoint(m, under, from.at) : groundPoint(m, from.at, board.plane), b, {
+            direction,
+          });
         });
       }
       case 'cylinder':
@@ -90,8 +92,8 @@ export function useBoardDrawing(projection: Ref<Projection>, points: Ref<readonl
         const kind = board.tool;
         if (!pointExists(from) && !pointExists(to)) return refuse('One end at least must be on a body.');
         return make(`add a ${kind}`, (m) => {
-          const a = pointOf(m, from) ?? groundPoint(m, from.at);
-          const b = pointOf(m, to, [a.body]) ?? groundPoint(m, to.at);
+          const a = pointOf(m, from) ?? groundPoint(m, from.at, board.plane);
+          const b = pointOf(m, to, [a.body]) ?? groundPoint(m, to.at, board.plane);
           if (kind === 'cylinder') return addJoint(m, 'cylinder', a, b);
           return addElement(m, kind === 'spring' ? { kind, a, b, rate: 1000, free: length } : { kind, a, b, rate: 50 });
         });
@@ -121,7 +123,7 @@ export function useBoardDrawing(projection: Ref<Projection>, points: Ref<readonl
   /** Pins the new body to whatever is drawn at one of its ends: one body, or else the ground. */
   function pinTo(m: Mechanism, body: string, { at, place, centre, bodies }: Spot): void {
     const round = centre && bodies[0] ? bodyPoint(m, bodies[0], at) : null;
-    const other = place?.body === GROUND ? groundPoint(m, at) : (place ?? round);
+    const other = place?.body === GROUND ? groundPoint(m, at, board.plane) : (place ?? round);
     if (other) addJoint(m, 'pin', other, bodyPoint(m, body, at));
   }
 
@@ -155,12 +157,12 @@ export function useBoardDrawing(projection: Ref<Projection>, points: Ref<readonl
           );
         {
           const body = spot.place && spot.place.body !== GROUND ? spot.place.body : spot.bodies[0]!;
-          const known = tiedHere(board.mechanism!, spot.at, body, GROUND);
+          const known = tiedHere(board.slice!.mechanism, spot.at, body, GROUND);
           if (known) return refuse(`${nameOf(body)} is tied to the ground here already, by ${known}.`);
         }
         return make('pin to the ground', (m) => {
           const b = pointOf(m, spot);
-          return b ? addJoint(m, 'pin', groundPoint(m, spot.at), b) : null;
+          return b ? addJoint(m, 'pin', groundPoint(m, spot.at, board.plane), b) : null;
         });
       case 'pin':
       case 'weld': {
@@ -173,11 +175,11 @@ export function useBoardDrawing(projection: Ref<Projection>, points: Ref<readonl
           return refuse('Only one body lies here. Use “Ground pin” to tie it to the ground.');
         // Of several bodies the topmost two that are not yet tied here.
         const pairs = bodies.length > 1 ? bodies.flatMap((b, i) => bodies.slice(i + 1).map((a) => [a, b] as const)) : [[GROUND, bodies[0]!] as const]; // prettier-ignore
-        const pair = pairs.find(([a, b]) => tiedHere(board.mechanism!, spot.at, a, b) === null);
+        const pair = pairs.find(([a, b]) => tiedHere(board.slice!.mechanism, spot.at, a, b) === null);
         if (!pair) {
           const [a, b] = pairs[0]!;
           return refuse(
-            `${nameOf(b)} and ${nameOf(a)} are tied here already, by ${tiedHere(board.mechanism!, spot.at, a, b)}.`,
+            `${nameOf(b)} and ${nameOf(a)} are tied here already, by ${tiedHere(board.slice!.mechanism, spot.at, a, b)}.`,
           );
         }
         const [one, other] = pair;
@@ -185,7 +187,7 @@ export function useBoardDrawing(projection: Ref<Projection>, points: Ref<readonl
           addJoint(
             m,
             kind,
-            one === GROUND ? groundPoint(m, spot.at) : bodyPoint(m, one, spot.at),
+            one === GROUND ? groundPoint(m, spot.at, board.plane) : bodyPoint(m, one, spot.at),
             bodyPoint(m, other, spot.at),
           ),
         );
@@ -227,7 +229,7 @@ export function useBoardDrawing(projection: Ref<Projection>, points: Ref<readonl
     clicked.value = [];
     if (tool === 'plate' && corners.length >= 3)
       make('draw a plate', (m) => {
-        const plate = addPlate(m, corners);
+        const plate = addPlate(m, corners, undefined, [], board.plane);
         for (const at of corners) {
           const spot = points.value.find((p) => Math.hypot(p.at[0] - at[0], p.at[1] - at[1]) < 1e-9);
           if (spot) pinTo(m, plate.id, { at, place: spot.place, bodies: [], id: null });
@@ -236,19 +238,15 @@ export function useBoardDrawing(projection: Ref<Projection>, points: Ref<readonl
       });
     if (tool === 'path' && corners.length >= 2)
       make('draw a path', (m) => {
-        if (closed) return addPath(m, GROUND, { kind: 'loop', through: corners });
+        if (closed) return addPath(m, GROUND, { kind: 'loop', through: corners }, undefined, board.plane);
         const [from, ...rest] = corners as [At, ...At[]];
-        return addPath(m, GROUND, {
-          kind: 'chain',
-          start: from,
-          closed: false,
-          pieces: rest.map((to) => ({ kind: 'line', to })),
-        });
+        const pieces = rest.map((to) => ({ kind: 'line' as const, to }));
+        return addPath(m, GROUND, { kind: 'chain', start: from, closed: false, pieces }, undefined, board.plane);
       });
   }
 
   function followPath(spot: Spot): void {
-    const m = board.mechanism!;
+    const m = board.slice!.mechanism;
     const body = spot.place && spot.place.body !== GROUND ? spot.place.body : spot.bodies[0];
     if (!body) return refuse('Click a point of the body that shall follow the path.');
     let best: { id: string; distance: number; carrier: string } | null = null;
@@ -256,7 +254,7 @@ export function useBoardDrawing(projection: Ref<Projection>, points: Ref<readonl
       if (path.body === body) continue;
       try {
         const curve = pathCurve(path.shape);
-        const pose = board.poses[m.bodies.findIndex(({ id }) => id === path.body)] ?? { x: 0, y: 0, angle: 0 };
+        const pose = board.slicePoses[m.bodies.findIndex(({ id }) => id === path.body)] ?? { x: 0, y: 0, angle: 0 };
         const [dx, dy] = [spot.at[0] - pose.x, spot.at[1] - pose.y];
         const [c, s] = [Math.cos(pose.angle), Math.sin(pose.angle)];
         const local: At = [c * dx + s * dy, -s * dx + c * dy];

@@ -123,7 +123,7 @@ export function useBoardTools(projection: Ref<Projection>) {
   function pickDown(spot: Spot): void {
     const body = spot.place?.body ?? spot.bodies[0] ?? GROUND;
     const pose = board.poses[board.mechanism!.bodies.findIndex(({ id }) => id === body)];
-    board.picking?.take({ body, at: pose ? localOf({ pose }, spot.at) : [...spot.at] });
+    board.picking?.take({ body, at: pose ? localOf({ pose }, spot.at) : [...spot.at], plane: board.plane });
     board.picking = null;
   }
 
@@ -200,7 +200,7 @@ export function useBoardTools(projection: Ref<Projection>) {
       y >= Math.min(from[1], to[1]) &&
       y <= Math.max(from[1], to[1]);
     const caught = board
-      .mechanism!.bodies.filter((body) =>
+      .slice!.mechanism.bodies.filter((body) =>
         body.points.every((p) => inside(placeIn(board.mechanism!, board.poses, { body: body.id, point: p.id })!)),
       )
       .map(({ id }) => id);

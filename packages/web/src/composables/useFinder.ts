@@ -57,7 +57,7 @@ const SETTINGS: readonly (readonly [text: string, stage: string, part?: string])
 export function useFinder(query: Readonly<Ref<string>>, explain: (word: string) => void) {
   const [machine, board, cues] = [useMachine(), useBoard(), useCues()];
   const [loose, seeing, router] = [useLoose(), useSeeing(), useRouter()];
-  const { addABar, addADisc, pin, driveJoint } = useAdditions();
+  const { addABar, addADisc, addAPlane, pin, driveJoint } = useAdditions();
   const to = (stage: string, part?: string) =>
     void router.push({ path: `/machine/${machine.id}/${stage}`, query: part ? { part } : {} });
 
@@ -155,6 +155,7 @@ export function useFinder(query: Readonly<Ref<string>>, explain: (word: string) 
     const own = m.bodies.find(({ id }) => id === chosen);
     return [
       act('Add a bar', addABar),
+      act('Add a plane', addAPlane),
       act('Add a disc', addADisc),
       ...(own
         ? m.bodies

@@ -1,7 +1,7 @@
 import type { Mechanism } from '@yoke/core';
 import { useBoard } from '@/stores/board';
 
-type ListName = 'bodies' | 'joints' | 'couplings' | 'elements' | 'paths';
+type ListName = 'planes' | 'bodies' | 'joints' | 'couplings' | 'elements' | 'paths';
 type Item<L extends ListName> = Mechanism[L][number];
 
 /** Edits of one thing of the mechanism, by its list and identifier; the drawing is brought together after each. */

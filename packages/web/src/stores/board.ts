@@ -1,12 +1,15 @@
 import {
+  acrossPlanes,
   assemble,
   compileMechanism,
   copyOf,
   copyBodies,
   deleteThings,
   framePoses,
+  FRONT,
   goesWith,
   nameIn,
+  planeOf,
   prepareMechanism,
   setFramePoses,
   unitOf,
@@ -23,6 +26,7 @@ import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { Tool } from '@/lib/board-tools';
 import type { View } from '@/lib/board-view';
+import { sliceOf } from '@/lib/plane-slice';
 import { useMachine } from './machine';
 
 export type Colouring = 'axis' | 'body' | 'driven';
@@ -69,6 +73,19 @@ export const useBoard = defineStore('board', () => {
   const pathPiece = ref<number | null>(null);
 
   const mechanism = computed<Mechanism | null>(() => machine.document?.mechanism ?? null);
+  const chosenPlane = ref<string | null>(null);
+  /** The plane that is drawn in. */
+  const plane = computed(() => {
+    const planes = mechanism.value?.planes ?? [];
+    return (planes.find(({ id }) => id === chosenPlane.value) ?? planes[0])?.id ?? FRONT;
+  });
+  const slice = computed(() => (mechanism.value ? sliceOf(mechanism.value, plane.value) : null));
+  /** Draws in another plane from here on; what is chosen stays chosen. */
+  function showPlane(id: string): void {
+    if (id === plane.value) return;
+    chosenPlane.value = id;
+    view.value = null;
+  }
   const prepared = computed(() =>
     machine.document && machine.document.mechanism.bodies.length > 0 ? prepareMechanism(machine.document) : null,
   );
@@ -81,6 +98,18 @@ export const useBoard = defineStore('board', () => {
   const poses = computed<Pose[]>(() =>
     hand.value && model.value ? framePoses(model.value.bodies, hand.value) : startPoses.value,
   );
+
+  /** Poses of the bodies of the plane that is drawn in. */
+  const slicePoses = computed<Pose[]>(() => slice.value?.bodies.map((i) => poses.value[i]!) ?? []);
+  /** What is chosen, elsewhere than on the board, is shown in its plane. */
+  function planeOfThing(id: string): string | null {
+    const m = mechanism.value;
+    if (m?.planes.some((own) => own.id === id)) return id;
+    const body = m?.bodies.find((own) => own.id === id);
+    if (body) return body.plane;
+    const joint = m?.joints.find((own) => own.id === id);
+    return joint && !acrossPlanes(joint) ? (planeOf(m!, joint.b) ?? null) : null;
+  }
 
   watch(
     () => machine.document?.mechanism,
@@ -95,6 +124,7 @@ export const useBoard = defineStore('board', () => {
     () => machine.id,
     () => {
       selection.value = [];
+      chosenPlane.value = null;
       view.value = null;
       picking.value = null;
       tool.value = 'choose';
@@ -190,6 +220,8 @@ export const useBoard = defineStore('board', () => {
   }
 
   const select = (id: string | null, more = false) => {
+    const there = id === null || more ? null : planeOfThing(id);
+    if (there !== null) showPlane(there);
     if (id === null) selection.value = [];
     else if (!more) selection.value = [id];
     else
@@ -212,6 +244,10 @@ export const useBoard = defineStore('board', () => {
     pathHandle,
     pathPiece,
     mechanism,
+    plane,
+    slice,
+    slicePoses,
+    showPlane,
     prepared,
     mobility,
     model,

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { nameIn, type Place } from '@yoke/core';
+import { GROUND, nameIn, type Place } from '@yoke/core';
 import { computed } from 'vue';
 import { DeleteButton } from '@/components/fields';
 import { useBoard, useMachine } from '@/stores';
@@ -12,6 +12,17 @@ const groups = computed(() => {
   if (!m) return [];
   const plain = (list: readonly { id: string; name: string }[]) => list.map(({ id, name }) => ({ id, name, note: '' }));
   return [
+    {
+      title: 'Planes',
+      items:
+        m.planes.length < 2
+          ? []
+          : m.planes.map(({ id, name, on }) => ({
+              id,
+              name,
+              note: id === board.plane ? 'drawn in' : on === GROUND ? '' : `on ${nameIn(machine.document!, on)}`,
+            })),
+    },
     { title: 'Bodies', items: plain(m.bodies) },
     {
       title: 'Joints',

@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { massOf, tracedPath } from '@yoke/core';
+import { leavesFront, massOf, standingOf, tracedPath, wayInSpace } from '@yoke/core';
 import { computed } from 'vue';
 import { intoWorld, polyline, type Projection } from '@/lib/board-view';
+import { intoPlane } from '@/lib/plane-slice';
 import { useBoard, usePreferences, useRun } from '@/stores';
 
 /** What is seen of a mechanism on the board beside its parts: centres of round things, of mass, and traces of the last run. */
@@ -14,9 +15,9 @@ const preferences = usePreferences();
 const results = useRun();
 
 const masses = computed(() =>
-  board.mechanism!.bodies.flatMap((body, i) => {
+  board.slice!.mechanism.bodies.flatMap((body, i) => {
     if (!preferences.massCentres && !board.selection.includes(body.id)) return [];
-    const pose = board.poses[i];
+    const pose = board.slicePoses[i];
     if (!pose) return [];
     const at = intoWorld(pose, massOf(body).centre);
     return [{ id: body.id, name: body.name, x: props.projection.x(at[0]), y: props.projection.y(at[1]) }];
@@ -27,10 +28,16 @@ const masses = computed(() =>
 const traces = computed(() => {
   const { run, document } = results;
   if (!run?.mechanism || !document || results.stale) return [];
-  return document.mechanism.traces.map((place) => ({
+  const { mechanism } = document;
+  const frame = leavesFront(mechanism) ? standingOf(mechanism, board.poses).plane(board.plane) : null;
+  const ran = run.mechanism;
+  return mechanism.traces.map((place) => ({
     key: `${place.body}.${place.point}`,
     chosen: board.selection.includes(place.body),
-    d: polyline(tracedPath(document, run, place), props.projection),
+    d: polyline(
+      frame ? wayInSpace(mechanism, ran, place).map((at) => intoPlane(frame, at)) : tracedPath(document, run, place),
+      props.projection,
+    ),
   }));
 });
 </script>

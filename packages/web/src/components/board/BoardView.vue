@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { formatQuantity, framePoses, posesAt } from '@yoke/core';
+import { formatQuantity, framePoses, posesAt, type Pose } from '@yoke/core';
 import { useElementBounding, useEventListener } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
 import LooseDrawing from '@/components/loose/LooseDrawing.vue';
@@ -7,7 +7,8 @@ import MechanismDrawing from '@/components/mechanism/MechanismDrawing.vue';
 import { useBoardTools } from '@/composables/useBoardTools';
 import { useMechanismColours } from '@/composables/useMechanismColours';
 import { PATH_HINT, TOOL_HINTS } from '@/lib/board-tools';
-import { extent, project, viewOf } from '@/lib/board-view';
+import { bodyOutline, extent, project, viewOf } from '@/lib/board-view';
+import { beside } from '@/lib/plane-slice';
 import { niceStep } from '@/lib/ticks';
 import { useBoard, useCursor, useMachine, useRun } from '@/stores';
 import BoardMarks from './BoardMarks.vue';
@@ -23,16 +24,26 @@ const svg = ref<SVGSVGElement>();
 const { left, top, width, height } = useElementBounding(box);
 
 const view = computed(
-  () => board.view ?? viewOf(board.mechanism ? extent(board.mechanism, board.poses) : null, width.value, height.value),
+  () =>
+    board.view ??
+    viewOf(board.slice ? extent(board.slice.mechanism, board.slicePoses) : null, width.value, height.value),
 );
 const projection = computed(() => project(view.value, width.value, height.value));
 const tools = useBoardTools(projection);
 const { clicked, band, readout, measured, paths } = tools;
 
 // The view is kept while something is drawn, so that the drawing does not slide away under the pointer.
-watch([width, height, () => board.mechanism?.bodies.length], ([w, h]) => {
-  if (!board.view && w! > 0 && h! > 0 && board.mechanism)
-    board.view = viewOf(extent(board.mechanism, board.poses), w!, h!);
+/** All that shall be seen of the plane: what is drawn in it, and the rest of the machine behind. */
+const whole = () =>
+  board.mechanism && board.slice
+    ? extent(
+        board.slice.mechanism,
+        board.slicePoses,
+        beside(board.mechanism, board.poses, board.plane).flatMap(({ points }) => points),
+      )
+    : null;
+watch([width, height, () => board.mechanism?.bodies.length, () => board.plane], ([w, h]) => {
+  if (!board.view && Number(w) > 0 && Number(h) > 0 && board.slice) board.view = viewOf(whole(), Number(w), Number(h));
 });
 // What is seen stays where it is on the screen when the board gets larger or smaller, as by all that a first axis adds.
 watch([left, top, width, height], ([x, y, w, h], [oldX, oldY, oldW, oldH]) => {
@@ -98,6 +109,10 @@ const atCursor = computed(() =>
     : null,
 );
 
+const inSlice = (poses: readonly Pose[]) => board.slice!.bodies.map((i) => poses[i]!);
+/** The rest of the machine as it looks in this plane. */
+const others = computed(() => (board.mechanism ? beside(board.mechanism, board.poses, board.plane) : []));
+
 const preview = computed(() => {
   const from = tools.start.value?.at;
   const to = tools.here.value?.at;
@@ -147,8 +162,7 @@ function cancel(): void {
   panning = null;
   tools.letGo();
 }
-const fit = () =>
-  (board.view = board.mechanism ? viewOf(extent(board.mechanism, board.poses), width.value, height.value) : null);
+const fit = () => (board.view = board.mechanism ? viewOf(whole(), width.value, height.value) : null);
 
 useEventListener(window, 'keydown', (event) => {
   if ((event.target as HTMLElement).closest('input, textarea, [role="combobox"]')) return;
@@ -179,33 +193,43 @@ defineExpose({ fit });
       @dblclick="tools.twice($event, svg!)"
     >
       <path v-for="(line, i) in gridLines" :key="i" class="grid" :class="{ main: line.main }" :d="line.d" />
-      <template v-if="board.mechanism && width > 0">
+      <template v-if="board.mechanism && board.slice && width > 0">
+        <g :transform="projection.transform">
+          <path
+            v-for="other in others"
+            :key="other.id"
+            class="beside"
+            :d="bodyOutline(board.mechanism.bodies[other.index]!)"
+            :transform="other.matrix"
+            :style="{ '--tint': colours[other.id] ?? 'var(--ink-soft)' }"
+          />
+        </g>
         <MechanismDrawing
           v-for="(poses, i) in ghosts"
           :key="`ghost${i}`"
           faint
-          :mechanism="board.mechanism"
-          :poses
+          :mechanism="board.slice.mechanism"
+          :poses="inSlice(poses)"
           :projection
           :colours
         />
         <MechanismDrawing
           v-if="atCursor && atCursor.length === board.mechanism.bodies.length"
           faint
-          :mechanism="board.mechanism"
-          :poses="atCursor"
+          :mechanism="board.slice.mechanism"
+          :poses="inSlice(atCursor)"
           :projection
           :colours
         />
         <MechanismDrawing
-          :mechanism="board.mechanism"
-          :poses="board.poses"
+          :mechanism="board.slice.mechanism"
+          :poses="board.slicePoses"
           :projection
           :colours
           :selection="board.selection"
         />
         <BoardMarks :projection :centres="tools.centres.value" />
-        <g class="handling">
+        <g v-if="board.plane === board.mechanism.planes[0]!.id" class="handling">
           <LooseDrawing :machine="machine.document!" :poses="board.poses" :projection :time="0" :record="null" />
         </g>
         <circle
@@ -255,6 +279,15 @@ defineExpose({ fit });
 </template>
 
 <style scoped>
+.beside {
+  fill: var(--tint);
+  fill-opacity: 0.06;
+  stroke: var(--tint);
+  stroke-opacity: 0.35;
+  stroke-width: 1;
+  vector-effect: non-scaling-stroke;
+  pointer-events: none;
+}
 /* What handles loose parts is worked on in Cue. */
 .handling {
   opacity: 0.6;

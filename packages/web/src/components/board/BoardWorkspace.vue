@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { ref } from 'vue';
+import { computed, defineAsyncComponent, ref } from 'vue';
 import { ChoiceField, ToggleField } from '@/components/fields';
-import { useBoard } from '@/stores';
+import { useBoard, useSeeing } from '@/stores';
 import BoardList from './BoardList.vue';
 import BoardPalette from './BoardPalette.vue';
 import BoardView from './BoardView.vue';
@@ -10,9 +10,13 @@ import OutlinePanel from './OutlinePanel.vue';
 import StrokePanel from './StrokePanel.vue';
 import ThingPanel from './ThingPanel.vue';
 
+const BoardDepth = defineAsyncComponent(() => import('./BoardDepth.vue'));
 /** The drawing board with its palette, the list of what is drawn, and the panel of what is chosen. */
 const board = useBoard();
 const view = ref<InstanceType<typeof BoardView>>();
+const seeing = useSeeing();
+/** On the board one draws flat, unless depth is asked for. */
+const inDepth = computed(() => seeing.depth === true && board.mechanism !== null);
 const side = ref<'properties' | 'stroke' | 'outline'>('properties');
 </script>
 
@@ -22,9 +26,18 @@ const side = ref<'properties' | 'stroke' | 'outline'>('properties');
     <div class="middle panel">
       <header>
         <BoardPalette />
-        <button type="button" class="fit" title="Show all of it" @click="view?.fit()">Fit</button>
+        <div class="sides" role="group" aria-label="How the machine is seen">
+          <button type="button" :aria-pressed="!inDepth" title="Draw in one plane" @click="seeing.depth = false">
+            Flat
+          </button>
+          <button type="button" :aria-pressed="inDepth" title="See all of it in depth" @click="seeing.depth = true">
+            Depth
+          </button>
+        </div>
+        <button v-if="!inDepth" type="button" class="fit" title="Show all of it" @click="view?.fit()">Fit</button>
       </header>
-      <BoardView ref="view" />
+      <BoardView v-if="!inDepth" ref="view" />
+      <BoardDepth v-else @missing="seeing.depth = false" />
     </div>
     <div class="side">
       <div class="switches">
@@ -53,6 +66,7 @@ const side = ref<'properties' | 'stroke' | 'outline'>('properties');
 </template>
 
 <style scoped>
+@import '@/style/sides.css';
 .workspace {
   display: grid;
   grid-template: minmax(0, 1fr) / 168px minmax(0, 1fr) 318px;

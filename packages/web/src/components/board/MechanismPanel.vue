@@ -23,7 +23,7 @@ const turnGravity = (change: Partial<GravityFacts>) =>
     ({ mechanism }) => void (mechanism.gravity.vector = gravityVector({ ...pull.value, ...change })),
   );
 
-const { addABar, addADisc } = useAdditions();
+const { addABar, addADisc, addAPlane } = useAdditions();
 </script>
 
 <template>
@@ -32,6 +32,7 @@ const { addABar, addADisc } = useAdditions();
   <div class="actions">
     <ElButton size="small" @click="addABar">Add a bar</ElButton>
     <ElButton size="small" @click="addADisc">Add a disc</ElButton>
+    <ElButton size="small" title="To draw what moves in another plane" @click="addAPlane">Add a plane</ElButton>
   </div>
   <h3>Drawing</h3>
   <div class="fields">

@@ -59,7 +59,7 @@ function take(): void {
   const taken = new Set(board.mechanism!.bodies.map((b) => b.name));
   const free = taken.has(base) ? undefined : base;
   const made = board.draw('plate from a drawing', (draft) => {
-    board.select(addPlate(draft.mechanism as Mechanism, outline, free, holes).id);
+    board.select(addPlate(draft.mechanism as Mechanism, outline, free, holes, board.plane).id);
   });
   if (made === null) {
     board.view = null;

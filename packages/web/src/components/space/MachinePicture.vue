@@ -53,6 +53,7 @@ const colours = useMechanismColours(
 </template>
 
 <style scoped>
+@import '@/style/sides.css';
 .picture {
   position: relative;
   height: 100%;
@@ -63,22 +64,6 @@ const colours = useMechanismColours(
   position: absolute;
   left: 8px;
   top: 6px;
-  display: flex;
-}
-.sides button {
-  border: 1px solid var(--line);
-  background: var(--panel);
-  color: var(--ink-soft);
-  font: 12.5px/20px var(--narrow);
-  padding: 0 8px;
-  cursor: pointer;
-}
-.sides button + button {
-  border-left: 0;
-}
-.sides button[aria-pressed='true'] {
-  background: var(--primary-soft);
-  color: var(--ink);
 }
 .note {
   position: absolute;

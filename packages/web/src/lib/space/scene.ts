@@ -248,7 +248,9 @@ export class SpaceScene {
         });
       } else if (joint.kind === 'slide' || joint.kind === 'slot') {
         const carrier = joint.a.body;
-        mark(new CylinderGeometry(size * 0.008, size * 0.008, size * 0.4, 12), colour, owner, (standing, mesh) => {
+        // As long as suits what slides on it.
+        const long = 1.5 * this.reachOf(mechanism, owner);
+        mark(new CylinderGeometry(long * 0.02, long * 0.02, 1, 12), colour, owner, (standing, mesh) => {
           const ground = mechanism.ground.find(({ id }) => id === joint.a.point);
           const { axes } = carrier === GROUND ? standing.plane(ground!.plane) : standing.body(carrier);
           const [c, s] = [Math.cos(joint.angle), Math.sin(joint.angle)];
@@ -258,8 +260,7 @@ export class SpaceScene {
             axes[6]! * c + axes[7]! * s,
           );
           const at = new Vector3(...spaceOf(mechanism, b, standing));
-          between(mesh, at.clone().addScaledVector(way, -size * 0.11), at.clone().addScaledVector(way, size * 0.11));
-          mesh.matrix.scale(new Vector3(1, 1 / (size * 0.4), 1));
+          between(mesh, at.clone().addScaledVector(way, -long / 2), at.clone().addScaledVector(way, long / 2));
         });
       }
     }
@@ -277,6 +278,15 @@ export class SpaceScene {
           ),
       );
     }
+  }
+
+  /** How far a body reaches out from its first point, m. */
+  private reachOf(mechanism: Mechanism, id: string): number {
+    const body = mechanism.bodies.find((own) => own.id === id);
+    const mesh = this.bodies.get(id);
+    if (!body || !mesh) return 0.05;
+    mesh.geometry.computeBoundingBox();
+    return mesh.geometry.boundingBox!.getSize(new Vector3()).length();
   }
 
   /** A length typical of what is drawn, m. */
@@ -393,11 +403,17 @@ export class SpaceScene {
 
   /** Corners of the sheets on the canvas, where their names stand. */
   sheetCorners(): { plane: string; at: [number, number] }[] {
-    return [...this.sheets].flatMap(([plane, sheet]) => {
+    const placed: { plane: string; at: [number, number] }[] = [];
+    for (const [plane, sheet] of this.sheets) {
       const corner = (sheet.userData.corner as Vector3).clone().applyMatrix4(sheet.matrix);
       const at = this.onCanvas(corner.toArray());
-      return at ? [{ plane, at }] : [];
-    });
+      if (!at) continue;
+      // Where another name stands already it goes below that.
+      while (placed.some((other) => Math.abs(other.at[0] - at[0]) < 70 && Math.abs(other.at[1] - at[1]) < 14))
+        at[1] += 14;
+      placed.push({ plane, at });
+    }
+    return placed;
   }
 
   /** Looks from a standard side at all of it. */

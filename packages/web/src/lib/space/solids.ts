@@ -1,5 +1,5 @@
 import { convexHull, type Body, type Point2 } from '@yoke/core';
-import type { BufferGeometry} from 'three';
+import type { BufferGeometry } from 'three';
 import { ExtrudeGeometry, Path, Shape } from 'three';
 
 /** Corners to a full turn of what is round. */
