@@ -4,6 +4,7 @@ import SpaceView from '@/components/space/SpaceView.vue';
 import { useMechanismColours } from '@/composables/useMechanismColours';
 import type { Hit } from '@/lib/space/scene';
 import { useBoard, useMachine, useSeeing } from '@/stores';
+import HeldNote from './HeldNote.vue';
 
 /** The drawn machine in depth: chosen there, and dragged along its freedoms with the hand. */
 defineEmits<{ missing: [] }>();
@@ -75,11 +76,7 @@ function draw(plane: string): void {
             'Drag to turn, right button to move, wheel to zoom. Double click a body to draw in its plane.'
       }}
     </p>
-    <div v-if="board.hand" class="held">
-      Moved by hand.
-      <button type="button" @click="board.hand = null">Back to the start pose</button>
-      <button type="button" @click="board.keepPose()">Start from here</button>
-    </div>
+    <HeldNote />
   </div>
 </template>
 
@@ -97,26 +94,5 @@ function draw(plane: string): void {
   font-size: 12.5px;
   color: var(--ink-soft);
   pointer-events: none;
-}
-.held {
-  position: absolute;
-  top: 8px;
-  right: 10px;
-  display: flex;
-  gap: 8px;
-  align-items: center;
-  padding: 4px 10px;
-  border-radius: var(--radius);
-  background: var(--attention-soft);
-  color: var(--attention-ink);
-}
-.held button {
-  border: 1px solid currentcolor;
-  background: var(--panel);
-  color: inherit;
-  font: inherit;
-  border-radius: var(--radius);
-  cursor: pointer;
-  padding: 1px 8px;
 }
 </style>

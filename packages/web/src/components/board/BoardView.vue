@@ -12,6 +12,7 @@ import { beside } from '@/lib/plane-slice';
 import { niceStep } from '@/lib/ticks';
 import { useBoard, useCursor, useMachine, useRun } from '@/stores';
 import BoardMarks from './BoardMarks.vue';
+import HeldNote from './HeldNote.vue';
 import PathHandles from './PathHandles.vue';
 
 /** The drawing board itself: grid, mechanism, what is being drawn, pan and zoom. */
@@ -270,11 +271,7 @@ defineExpose({ fit });
       {{ board.picking?.asks ?? (board.message || (paths.path.value ? PATH_HINT : TOOL_HINTS[board.tool])) }}
     </p>
     <p class="readout figures">{{ measured ?? readout }}</p>
-    <div v-if="board.hand" class="held">
-      Moved by hand.
-      <button type="button" @click="board.hand = null">Back to the start pose</button>
-      <button type="button" @click="board.keepPose()">Start from here</button>
-    </div>
+    <HeldNote />
   </div>
 </template>
 
@@ -370,28 +367,5 @@ svg {
   bottom: 6px;
   pointer-events: none;
   white-space: pre;
-}
-.held {
-  position: absolute;
-  top: 8px;
-  left: 50%;
-  transform: translateX(-50%);
-  display: flex;
-  width: max-content;
-  gap: 8px;
-  align-items: center;
-  padding: 4px 10px;
-  border-radius: var(--radius);
-  background: var(--attention-soft);
-  color: var(--attention-ink);
-}
-.held button {
-  border: 1px solid currentcolor;
-  background: var(--panel);
-  color: inherit;
-  font: inherit;
-  border-radius: var(--radius);
-  cursor: pointer;
-  padding: 1px 8px;
 }
 </style>

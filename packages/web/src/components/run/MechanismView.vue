@@ -6,6 +6,7 @@ import LooseDrawing from '@/components/loose/LooseDrawing.vue';
 import MechanismDrawing from '@/components/mechanism/MechanismDrawing.vue';
 import { useMechanismColours } from '@/composables/useMechanismColours';
 import { useMachineView } from '@/composables/useMachineView';
+import { usePosesAtCursor } from '@/composables/usePosesAtCursor';
 import { useTooClose } from '@/composables/useTooClose';
 import { extent, intoWorld, placeIn, polyline } from '@/lib/board-view';
 import { spreadLabels } from '@/lib/spread-labels';
@@ -19,11 +20,7 @@ const box = ref<HTMLElement>();
 
 const document = computed(() => results.document);
 const run = computed(() => results.run);
-/** A mechanism that could not be made into equations stands as it was drawn. */
-const poses = computed(() => {
-  const found = run.value ? posesAt(run.value, cursor.time) : [];
-  return found.length > 0 ? found : (document.value?.mechanism.bodies.map(({ pose }) => pose) ?? []);
-});
+const poses = usePosesAtCursor();
 const colours = useMechanismColours(
   () => document.value,
   () => 'axis',

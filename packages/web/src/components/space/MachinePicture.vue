@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { leavesFront, posesAt } from '@yoke/core';
+import { leavesFront } from '@yoke/core';
 import { computed, defineAsyncComponent, ref } from 'vue';
 import MechanismView from '@/components/run/MechanismView.vue';
 import { useMechanismColours } from '@/composables/useMechanismColours';
+import { usePosesAtCursor } from '@/composables/usePosesAtCursor';
 import { useBoard, useCursor, useRun, useSeeing } from '@/stores';
 
 /** The machine at the cursor: flat as it is drawn, or in depth. */
@@ -17,10 +18,7 @@ const machine = computed(() => results.document);
 const inDepth = computed(
   () => !missing.value && (seeing.depth ?? (machine.value !== null && leavesFront(machine.value.mechanism))),
 );
-const poses = computed(() => {
-  const found = results.run ? posesAt(results.run, cursor.time) : [];
-  return found.length > 0 ? found : (machine.value?.mechanism.bodies.map(({ pose }) => pose) ?? []);
-});
+const poses = usePosesAtCursor();
 const colours = useMechanismColours(
   () => machine.value,
   () => 'axis',

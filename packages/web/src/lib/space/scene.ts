@@ -1,4 +1,4 @@
-import { GROUND, spaceOf, standingOf, type Frame, type Mechanism, type Pose, type Standing } from '@yoke/core';
+import { GROUND, standingOf, type Frame, type Mechanism, type Pose } from '@yoke/core';
 import CameraControls from 'camera-controls';
 import {
   AmbientLight,
@@ -20,12 +20,10 @@ import {
   MeshLambertMaterial,
   OrthographicCamera,
   PerspectiveCamera,
-  PlaneGeometry,
   Quaternion,
   Raycaster,
   Scene,
   Sphere,
-  SphereGeometry,
   Spherical,
   Vector2,
   Vector3,
@@ -33,6 +31,8 @@ import {
   WebGLRenderer,
   type Material,
 } from 'three';
+import { marksOf, type Mark } from './marks';
+import { sheetsOf } from './sheets';
 import { EYES, type Eye } from './views';
 import { solidOf } from './solids';
 
@@ -81,7 +81,7 @@ export class SpaceScene {
   private readonly bodies = new Map<string, Mesh<BufferGeometry, MeshLambertMaterial>>();
   private readonly edges = new Map<string, LineSegments<BufferGeometry, LineBasicMaterial>>();
   private readonly sheets = new Map<string, Group>();
-  private readonly marks: { place(standing: Standing): void; object: Mesh; body: string }[] = [];
+  private readonly marks: Mark[] = [];
   private readonly raycaster = new Raycaster();
   private mechanism: Mechanism | null = null;
   private colours: SceneColours;
@@ -167,136 +167,18 @@ export class SpaceScene {
       this.bodies.set(body.id, mesh);
       this.edges.set(body.id, edge);
     }
-    this.addSheets(mechanism);
-    this.addMarks(mechanism);
+    for (const [plane, sheet] of sheetsOf(mechanism, colours.primary)) this.sheets.set(plane, sheet);
+    this.marks.push(...marksOf(mechanism, colours, (id) => this.reachOf(id)));
+    this.machine.add(...this.sheets.values(), ...this.marks.map(({ object }) => object));
     this.ask();
   }
 
-  /** Planes beside the front as faint sheets about what is drawn in them. */
-  private addSheets(mechanism: Mechanism): void {
-    if (mechanism.planes.length < 2) return;
-    for (const plane of mechanism.planes) {
-      const own = mechanism.bodies.filter((body) => body.plane === plane.id);
-      const points = [
-        ...own.flatMap(({ pose, points: all }) => all.map(({ at }) => [pose.x + at[0], pose.y + at[1]] as const)),
-        ...mechanism.ground.flatMap((point) => (point.plane === plane.id ? [point.at] : [])),
-      ];
-      if (points.length === 0) continue;
-      const [xs, ys] = [points.map(([x]) => x), points.map(([, y]) => y)];
-      const [left, right, low, high] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
-      const room = 0.02 + 0.12 * Math.max(right - left, high - low);
-      const [width, height] = [right - left + 2 * room, high - low + 2 * room];
-      const face = new PlaneGeometry(width, height);
-      const sheet = new Group();
-      const colour = new Color(this.colours.primary);
-      const fill = new MeshBasicMaterial({ color: colour, transparent: true, opacity: 0.05, side: DoubleSide, depthWrite: false }); // prettier-ignore
-      const rim = new LineBasicMaterial({ color: colour, transparent: true, opacity: 0.35 });
-      sheet.add(new Mesh(face, fill), new LineSegments(new EdgesGeometry(face), rim));
-      for (const part of sheet.children) part.position.set((left + right) / 2, (low + high) / 2, 0);
-      sheet.matrixAutoUpdate = false;
-      sheet.userData.corner = new Vector3(left - room, high + room, 0);
-      this.sheets.set(plane.id, sheet);
-      this.machine.add(sheet);
-    }
-  }
-
-  /** Pins, rails, rods and balls as quiet marks. */
-  private addMarks(mechanism: Mechanism): void {
-    const size = this.typical(mechanism);
-    const mark = (
-      geometry: BufferGeometry,
-      colour: string,
-      body: string,
-      place: (standing: Standing, mesh: Mesh) => void,
-    ) => {
-      // prettier-ignore
-      const object = new Mesh(geometry, new MeshLambertMaterial({ color: colour }));
-      object.matrixAutoUpdate = false;
-      this.machine.add(object);
-      this.marks.push({ object, body, place: (standing) => place(standing, object) });
-    };
-    const up = new Vector3(0, 1, 0);
-    const between = (mesh: Mesh, from: Vector3, to: Vector3) => {
-      const way = to.clone().sub(from);
-      const length = Math.max(way.length(), 1e-9);
-      const turn = new Quaternion().setFromUnitVectors(up, way.divideScalar(length));
-      mesh.matrix.compose(from.clone().add(to).multiplyScalar(0.5), turn, new Vector3(1, length, 1));
-    };
-    for (const joint of mechanism.joints) {
-      const colour = this.colours.things[joint.id] ?? this.colours.ink;
-      const { b } = joint;
-      const owner = b.body;
-      if (joint.kind === 'rod' || joint.kind === 'cylinder')
-        mark(new CylinderGeometry(size * 0.012, size * 0.012, 1, 12), colour, owner, (standing, mesh) =>
-          between(
-            mesh,
-            new Vector3(...spaceOf(mechanism, joint.a, standing)),
-            new Vector3(...spaceOf(mechanism, b, standing)),
-          ),
-        );
-      else if (joint.kind === 'ball')
-        mark(new SphereGeometry(size * 0.02, 20, 12), colour, owner, (standing, mesh) =>
-          mesh.matrix.makeTranslation(...spaceOf(mechanism, b, standing)),
-        );
-      else if (joint.kind === 'pin') {
-        const plane = mechanism.bodies.find(({ id }) => id === b.body)?.plane ?? mechanism.planes[0]!.id;
-        const long = 1.6 * Math.max(0.008, mechanism.bodies.find(({ id }) => id === b.body)?.thickness ?? 0.008);
-        mark(new CylinderGeometry(size * 0.011, size * 0.011, long, 16), colour, owner, (standing, mesh) => {
-          const n = standing.plane(plane).axes;
-          const turn = new Quaternion().setFromUnitVectors(up, new Vector3(n[2], n[5], n[8]));
-          mesh.matrix.compose(new Vector3(...spaceOf(mechanism, b, standing)), turn, new Vector3(1, 1, 1));
-        });
-      } else if (joint.kind === 'slide' || joint.kind === 'slot') {
-        const carrier = joint.a.body;
-        // As long as suits what slides on it.
-        const long = 1.5 * this.reachOf(mechanism, owner);
-        mark(new CylinderGeometry(long * 0.02, long * 0.02, 1, 12), colour, owner, (standing, mesh) => {
-          const ground = mechanism.ground.find(({ id }) => id === joint.a.point);
-          const { axes } = carrier === GROUND ? standing.plane(ground!.plane) : standing.body(carrier);
-          const [c, s] = [Math.cos(joint.angle), Math.sin(joint.angle)];
-          const way = new Vector3(
-            axes[0]! * c + axes[1]! * s,
-            axes[3]! * c + axes[4]! * s,
-            axes[6]! * c + axes[7]! * s,
-          );
-          const at = new Vector3(...spaceOf(mechanism, b, standing));
-          between(mesh, at.clone().addScaledVector(way, -long / 2), at.clone().addScaledVector(way, long / 2));
-        });
-      }
-    }
-    for (const element of mechanism.elements) {
-      if (element.kind !== 'spring' && element.kind !== 'damper') continue;
-      mark(
-        new CylinderGeometry(size * 0.006, size * 0.006, 1, 8),
-        this.colours.soft,
-        element.b.body,
-        (standing, mesh) =>
-          between(
-            mesh,
-            new Vector3(...spaceOf(mechanism, element.a, standing)),
-            new Vector3(...spaceOf(mechanism, element.b, standing)),
-          ),
-      );
-    }
-  }
-
-  /** How far a body reaches out from its first point, m. */
-  private reachOf(mechanism: Mechanism, id: string): number {
-    const body = mechanism.bodies.find((own) => own.id === id);
+  /** How far a body reaches, m. */
+  private reachOf(id: string): number {
     const mesh = this.bodies.get(id);
-    if (!body || !mesh) return 0.05;
+    if (!mesh) return 0.05;
     mesh.geometry.computeBoundingBox();
     return mesh.geometry.boundingBox!.getSize(new Vector3()).length();
-  }
-
-  /** A length typical of what is drawn, m. */
-  private typical(mechanism: Mechanism): number {
-    const standing = standingOf(mechanism);
-    const box = new Box3();
-    for (const { id, points } of mechanism.bodies)
-      for (const { id: point } of points)
-        box.expandByPoint(new Vector3(...spaceOf(mechanism, { body: id, point }, standing)));
-    return box.isEmpty() ? 0.2 : Math.max(0.05, box.getSize(new Vector3()).length());
   }
 
   /** Puts everything where it stands for these poses. */

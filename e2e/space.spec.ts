@@ -1,0 +1,116 @@
+import { expect, test, type Page } from '@playwright/test';
+import { allSaved, choose, copyOfDemo, emptyBoard, saved, stage } from './helpers';
+
+const thing = (page: Page, name: string) =>
+  page.getByRole('region', { name: 'On the board' }).getByRole('button', { name, exact: true });
+const properties = (page: Page) => page.getByRole('region', { name: 'Properties' });
+const inDepth = (page: Page) => page.getByRole('img', { name: /in depth: / });
+
+/** Looks for a body in depth with the pointer, from the middle outward; where it lies, px. */
+async function findBody(page: Page, name: string): Promise<{ x: number; y: number }> {
+  const box = (await inDepth(page).boundingBox())!;
+  const label = page.locator('.space .name');
+  for (let ring = 0; ring < 24; ring++)
+    for (let i = 0; i < Math.max(1, ring * 4); i++) {
+      const angle = (2 * Math.PI * i) / Math.max(1, ring * 4);
+      const at = { x: box.x + box.width / 2 + 9 * ring * Math.cos(angle), y: box.y + box.height / 2 + 9 * ring * Math.sin(angle) }; // prettier-ignore
+      await page.mouse.move(at.x, at.y);
+      if ((await label.count()) > 0 && (await label.textContent())?.trim() === name) return at;
+    }
+  throw new Error(`“${name}” is nowhere to be seen.`);
+}
+
+test('a machine is drawn in two planes, seen in depth, dragged by hand, run, and its rail’s load read', async ({
+  page,
+}) => {
+  const { id, tool, drag } = await emptyBoard(page, 'Two planes');
+  await tool('Bar');
+  await drag([0, 0], [200, 0]);
+  await tool('Slide');
+  await drag([0, 0], [100, 0]);
+  await thing(page, 'Slide 1').click();
+  await properties(page).getByRole('button', { name: 'Drive this joint' }).click();
+  await thing(page, 'Bar 1').click();
+  await properties(page).getByRole('button', { name: 'Plane on it', exact: true }).click();
+  // It is chosen, and drawn in from here on.
+  await expect(properties(page).getByRole('heading', { level: 2 })).toHaveText('On Bar 1');
+  await expect(thing(page, 'On Bar 1 drawn in')).toBeVisible();
+  await tool('Bar');
+  await drag([150, 0], [150, 140]);
+  await tool('Slide');
+  await drag([150, 0], [150, 90]);
+  await properties(page).getByRole('button', { name: 'Drive this joint' }).click();
+  await allSaved(page);
+  const { mechanism, axes } = await saved(page, id);
+  const [, second] = mechanism.planes;
+  expect(second).toMatchObject({ on: mechanism.bodies[0]!.id });
+  expect(mechanism.bodies.map(({ plane }) => plane)).toEqual(['front', second!.id]);
+  expect(mechanism.joints.map(({ kind }) => kind)).toEqual(['slide', 'slide']);
+  expect(axes).toHaveLength(2);
+
+  await page.getByRole('button', { name: 'Depth', exact: true }).click();
+  await expect(inDepth(page)).toBeVisible();
+  const at = await findBody(page, 'Bar 2');
+  await page.mouse.click(at.x, at.y);
+  await expect(properties(page).getByRole('heading', { level: 2 })).toHaveText('Bar 2');
+  await tool('Move by hand');
+  await page.mouse.move(at.x, at.y);
+  await page.mouse.down();
+  for (let i = 1; i <= 8; i++) await page.mouse.move(at.x, at.y - 8 * i);
+  await page.mouse.up();
+  await page.getByRole('button', { name: 'Start from here' }).click();
+  await allSaved(page);
+  const before = mechanism.bodies[1]!.pose;
+  const after = (await saved(page, id)).mechanism.bodies[1]!.pose;
+  // Up along its slide, and nowhere else.
+  expect(after.y - before.y).toBeGreaterThan(0.01);
+  expect(after.x).toBeCloseTo(before.x, 9);
+  expect(after.angle).toBeCloseTo(before.angle, 9);
+
+  await stage(page, 'Run').click();
+  await expect(inDepth(page)).toBeVisible();
+  await page.getByRole('combobox', { name: 'Show a channel' }).click();
+  await page.keyboard.type('Slide 1: load square');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('Slide 1: load square to the plane').first()).toBeVisible();
+});
+
+test('a plane tells what hangs on it before it goes, and all of it comes back', async ({ page }) => {
+  const id = await copyOfDemo(page, 'Plug gantry');
+  await page.goto(`/machine/${id}/build?part=board`);
+  await page.getByRole('region', { name: 'On the board' }).getByRole('button', { name: 'Head plane on Lift' }).click();
+  // On what hangs on it a plane is not to be put.
+  const before = (await saved(page, id)).mechanism;
+  await page.getByRole('combobox', { name: 'Stands on', exact: true }).click({ force: true });
+  const carriers = page.getByRole('listbox', { name: 'Stands on', exact: true });
+  await expect(carriers.getByRole('option', { name: 'Carriage' })).toBeVisible();
+  await expect(carriers.getByRole('option', { name: 'Left finger' })).toHaveCount(0);
+  await page.keyboard.press('Escape');
+  await expect(properties(page)).toContainText('Deleting it takes Head');
+  await properties(page).getByRole('button', { name: 'Delete' }).click();
+  // The cues go by the axes that would go: they must be changed first, and nothing is lost.
+  await expect(page.getByText(/^Not deleted: /).first()).toBeVisible();
+  expect((await saved(page, id)).mechanism).toEqual(before);
+});
+
+test('a body shown faintly in depth stays whole in the list; a plane machine loads no picture in depth', async ({
+  page,
+}) => {
+  const loaded: string[] = [];
+  page.on('request', (request) => void loaded.push(request.url()));
+  const flat = await copyOfDemo(page, 'Watering arm');
+  await page.goto(`/machine/${flat}/run`);
+  await expect(page.getByRole('button', { name: 'Depth', exact: true })).toBeVisible();
+  await expect(page.getByRole('img', { name: /Watering arm.* at / })).toBeVisible();
+  expect(loaded.filter((url) => /SpaceView|BoardDepth|scene-/.test(url))).toEqual([]);
+  await page.getByRole('button', { name: 'Depth', exact: true }).click();
+  await expect(inDepth(page)).toBeVisible();
+  expect(loaded.some((url) => /SpaceView/.test(url))).toBe(true);
+
+  await page.goto(`/machine/${flat}/build?part=board`);
+  await page.getByRole('button', { name: 'Depth', exact: true }).click();
+  await thing(page, 'Forearm').click();
+  await choose(page, 'Shown in depth', 'Not at all');
+  await expect(thing(page, 'Forearm')).toBeVisible();
+  await expect(inDepth(page)).toBeVisible();
+});
