@@ -3,9 +3,11 @@ import { benchMechanism } from './mechanism';
 import { benchMotions } from './motions';
 import { benchPlanSampling } from './plan-sampling';
 import { benchSimulateRank } from './simulate-rank';
+import { benchSpace } from './space';
 
 benchPlanSampling();
 benchSimulateRank();
 benchMechanism();
+benchSpace();
 await benchMotions();
 await benchCycle();

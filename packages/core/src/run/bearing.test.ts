@@ -9,9 +9,11 @@ import {
   bodyPoint,
   groundPoint,
   newMachine,
+  solidMassOf,
   turnOf,
   type Machine,
 } from '../machine';
+import { explainMechanismFinding } from './explain-mechanism';
 import type { BearingRun } from './mechanism-run';
 import { simulate } from './simulate';
 
@@ -101,6 +103,8 @@ test('two rails of one bridge share what acts across their plane: the sum is tol
   });
   drive(machine, one, { kind: 'constant', value: 0 });
   const { of } = bearings(machine);
+  const told = simulate(machine).mechanism!.findings.find(({ code }) => code === 'shared-load')!;
+  expect(explainMechanismFinding(told, machine)).toMatch(/^Slide 1 and Slot 1 share what acts across their plane/);
   for (const [joint, other, x] of [
     [one, two, 0],
     [two, one, 0.4],
@@ -134,4 +138,25 @@ test('a load from outside, a spring and a rod are taken off; what is left is wha
   expect(pulled.force[0][0]).toBeCloseTo(8, 10);
   expect(pulled.force[2][0]).toBeCloseTo(-6, 10);
   expect(pulled.moment[1][0]).toBeCloseTo(-(-0.5 * 6), 10);
+});
+
+test('of a typed mass that turns out of its plane the inertia is guessed, and that is said', () => {
+  const machine = newMachine('Guessed');
+  const m = machine.mechanism;
+  const table = addDisc(m, [0, 0], 0.1, 'Table');
+  const pin = addJoint(m, 'pin', groundPoint(m, [0, 0]), bodyPoint(m, table.id, [0, 0]));
+  const upright = addPlane(m, { on: table.id, turn: turnOf('top') });
+  const bar = addBar(m, [0, 0], [0.2, 0], 'Bar', null, upright.id);
+  const joint = addJoint(m, 'pin', groundPoint(m, [0, 0], upright.id), bodyPoint(m, bar.id, [0, 0]));
+  drive(machine, pin, { kind: 'constant', value: 1 });
+  drive(machine, joint, { kind: 'constant', value: 0 });
+  const told = () => simulate(machine).mechanism!.findings.flatMap((finding) => (finding.code === 'flat-tensor' ? [explainMechanismFinding(finding, machine)] : [])); // prettier-ignore
+  expect(told()).toEqual([]);
+  bar.mass = { given: 'typed', mass: 1, centre: [0.1, 0], inertia: 0.004 };
+  expect(told()).toEqual([
+    'Bar turns out of its plane with a mass that is typed: the inertia of a flat plate is taken for what is not typed. Type the inertia tensor where that is not so.',
+  ]);
+  // Of a plate of this shape, thin, with the moment that was typed: the two others add up to it.
+  const { tensor } = solidMassOf(bar);
+  expect(tensor.xx + tensor.yy).toBeCloseTo(0.004, 15);
 });

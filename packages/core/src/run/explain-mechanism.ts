@@ -51,6 +51,10 @@ export function explainMechanismFinding(finding: MechanismFinding, machine: Mach
     }
     case 'no-mass':
       return `${listed(finding.bodies.map(name))} ${finding.bodies.length > 1 ? 'have' : 'has'} no mass, so nothing says how it moves: type a mass and inertia, or drive it.`;
+    case 'flat-tensor':
+      return `${listed(finding.bodies.map(name))} ${finding.bodies.length > 1 ? 'turn' : 'turns'} out of ${finding.bodies.length > 1 ? 'their' : 'its'} plane with a mass that is typed: the inertia of a flat plate is taken for what is not typed. Type the inertia tensor where that is not so.`;
+    case 'shared-load':
+      return `${listed(finding.joints.map(name))} share what acts across their plane: rigid bodies cannot say how, so their loads square to it, and the tilting moments, are those of all of them together.`;
     case 'start-velocity': {
       const joint = machine.mechanism.joints.find(({ id }) => id === finding.id);
       const kind = joint && turns(joint) ? 'angularVelocity' : 'velocity';

@@ -88,6 +88,8 @@ export type MechanismFinding =
   | { code: 'fighting'; severity: 'error'; owners: string[] }
   | { code: 'free'; severity: 'info'; count: number; bodies: string[][] }
   | { code: 'no-mass'; severity: 'error'; bodies: string[] }
+  | { code: 'flat-tensor'; severity: 'info'; bodies: string[] }
+  | { code: 'shared-load'; severity: 'info'; joints: string[] }
   | { code: 'start-far'; severity: 'error'; axisId: string; wanted: number; reached: number }
   | { code: 'unreachable'; severity: 'error'; time: number; axisId: string; position: number; bodies: string[] }
   | { code: 'singular'; severity: 'error'; time: number }

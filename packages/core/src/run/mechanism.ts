@@ -60,10 +60,22 @@ export function runMechanism(
     if (sign < 0) recorder.drives[i]!.effort.forEach((value, k, all) => (all[k] = -value));
   });
   findings.push(...startVelocities(model, run), ...checkMechanismRun(model, run, times, system.acts));
+  findings.push(...sharedLoads(run));
   // What ended a simulated cycle is told, also where the run over it just gets by.
   const { failure } = system;
   if (failure && !findings.some(({ code }) => code === failure.code)) findings.push(failure);
   return run;
+}
+
+/** Joints that share what they carry across their plane, each group once. */
+function sharedLoads({ bearings }: MechanismRun): MechanismFinding[] {
+  const groups = new Map<string, string[]>();
+  for (const { id, with: others } of bearings)
+    if (others.length > 0) {
+      const joints = [id, ...others].sort();
+      groups.set(joints.join(), joints);
+    }
+  return [...groups.values()].map((joints) => ({ code: 'shared-load', severity: 'info', joints }));
 }
 
 /** Joints that do not begin with the velocity that the document says. */

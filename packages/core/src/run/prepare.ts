@@ -1,5 +1,5 @@
 import { kineticEnergy } from '../dynamics';
-import { switchedElements, type Machine } from '../machine';
+import { GROUND, switchedElements, type Machine } from '../machine';
 import {
   assemble,
   compileMechanism,
@@ -72,6 +72,8 @@ export function prepareMechanism(machine: Machine): PreparedMechanism | { findin
     return 2 * kineticEnergy(model, assembly.q, rates) < 1e-18;
   });
   if (stuck.length > 0) findings.push({ code: 'no-mass', severity: 'error', bodies: massless });
+  const flat = guessedTensors(model);
+  if (flat.length > 0) findings.push({ code: 'flat-tensor', severity: 'info', bodies: flat });
   const runs = !findings.some(({ severity }) => severity === 'error');
   return { model, q: assembly.q, mobility, findings, runs };
 }
@@ -90,5 +92,18 @@ function gearsApart(model: MechanismModel, q: Positions): MechanismFinding[] {
     return Math.abs(distance - wanted) > 2e-3 * (radius1 + radius2)
       ? [{ code: 'gear-distance', severity: 'warning', id: coupling.id, distance, wanted }]
       : [];
+  });
+}
+
+/** Bodies that turn out of their plane, of whose inertia a part was guessed. */
+function guessedTensors({ tree, mechanism }: MechanismModel): string[] {
+  /** Whether a slide or weld to the frame keeps a body from turning in its plane. */
+  const isHeld = (id: string) =>
+    mechanism.joints.some(
+      (joint) => (joint.kind === 'slide' || joint.kind === 'weld') && joint.b.body === id && joint.a.body === GROUND,
+    );
+  return tree.bodies.flatMap(({ id, guessed, mass }, b) => {
+    const [, ...carriers] = tree.chainOf(b);
+    return guessed && mass > 0 && carriers.some((k) => !isHeld(tree.bodies[k]!.id)) ? [id] : [];
   });
 }

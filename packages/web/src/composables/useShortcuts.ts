@@ -20,6 +20,8 @@ export const KEYS: readonly [string, string][] = [
   ['Esc, Enter on the board', 'Leave the tool, finish a plate or path'],
   ['Delete on the board', 'Delete what is chosen, with what hangs on it'],
   ['Wheel, Ctrl+drag on the board', 'Zoom, move the view'],
+  ['F, R, T, D in depth', 'Seen from the front, the right, the top, askew'],
+  ['A, O in depth', 'All of it; in parallel lines or as an eye sees'],
   ['/', 'Find: a thing, channel, setting or word of the machine, or what to do'],
   ['W', 'The words of this screen, explained'],
   ['G', 'The guide: five walks beside the work'],

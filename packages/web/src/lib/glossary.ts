@@ -33,6 +33,7 @@ export const GLOSSARY: readonly Word[] = [
   { word: 'Knee', text: 'The place where two moves meet. At rest by itself; with a velocity of its own it is passed in motion.' }, // prettier-ignore
   { word: 'Law', text: 'How a move goes from its beginning to its end: its position over its time, from 0 to 1 (law of motion, VDI 2143). Laws differ in their peaks of velocity, acceleration and torque, and in how smooth they are.', labels: ['By the law'] }, // prettier-ignore
   { word: 'Lead', text: 'Way of a screw for one turn. To lead a point: to let it go along a path and compute the motions of the axes from that.', labels: ['Lead per turn'] }, // prettier-ignore
+  { word: 'Level', text: 'How far the middle of a body lies over its plane. It sets tilting moments and what is seen in depth, not how the body moves.', labels: ['Level over its plane'] }, // prettier-ignore
   { word: 'Margin', text: 'By how much a motor can do more than the duty asks, as a share of what is asked. It must be at least the reserve that is wanted.' }, // prettier-ignore
   { word: 'Master', text: 'A virtual shaft that turns once a cycle, or as one says. Motions may be given over its angle rather than over time; axes engage to it.' }, // prettier-ignore
   { word: 'Mobility', text: 'How many freedoms the mechanism has, counted from its equations at this pose, and how many of them drives take. None left: every drive leads all of it.' }, // prettier-ignore
@@ -41,6 +42,7 @@ export const GLOSSARY: readonly Word[] = [
     text: 'Largest torque of a motor at each speed: its peak torque, until the supply voltage runs short.',
   },
   { word: 'Plan', text: 'The motion of an axis as moves and dwells one after the other, each with its time, its place reached and its law.' }, // prettier-ignore
+  { word: 'Plane', text: 'Where a mechanism is drawn and moves. It stands on the ground or on a body, and moves with that; planes on bodies make machines that leave one plane.', labels: ['Stands on', 'Seen from'] }, // prettier-ignore
   { word: 'Rate', text: 'Of a spring: force for each unit of length. Of a machine: cycles in a unit of time.' },
   { word: 'Reaction', text: 'Force with which a joint holds its second body.' },
   { word: 'Redundant', text: 'A joint that says what another one says already: it adds nothing to the motion, and its reactions cannot be told.' }, // prettier-ignore

@@ -19,6 +19,7 @@ import { ChoiceField, DeleteButton, NameField, QuantityField, SchemaFields } fro
 import { useThing } from '@/composables/useThing';
 import { tidied, tidy } from '@/lib/ticks';
 import { useBoard, useMachine } from '@/stores';
+import TensorFields from './TensorFields.vue';
 
 /** A body: shape, where it starts, its points, its mass. */
 const props = defineProps<{ body: Body }>();
@@ -119,6 +120,7 @@ const removePoint = (id: string) =>
       @choose="setMaterial"
     />
     <SchemaFields :fields="[...fieldsAt(fields, 'mass'), ...fieldsAt(fields, 'thickness')]" :change />
+    <TensorFields :body />
   </div>
   <dl class="facts">
     <template v-if="body.mass.given === 'shape'">

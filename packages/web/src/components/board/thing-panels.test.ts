@@ -76,6 +76,23 @@ describe('a body', () => {
     expect(massOf(body('Coupler')).mass).toBeCloseTo(2 * steel, 12);
   });
 
+  test('gets an inertia tensor, which must be one that a body can have', async () => {
+    const { alerts, choose, type } = await ofBody('Coupler');
+    await choose('Mass', 'typed');
+    await choose('Inertia in space', 'typed');
+    const first = body('Coupler').mass;
+    if (first.given !== 'typed') throw new Error();
+    // It begins as a flat plate: the two moments add up to the third.
+    expect(first.tensor!.xx + first.tensor!.yy).toBeCloseTo(first.inertia, 12);
+    await type('Centre above its middle', '5 mm');
+    expect(body('Coupler').mass).toMatchObject({ height: 0.005 });
+    await type('Inertia about x', '50000');
+    expect(alerts().join()).toContain('cannot be that of any body');
+    expect(body('Coupler').mass).toMatchObject({ tensor: { xx: first.tensor!.xx } });
+    await choose('Inertia in space', 'plate');
+    expect('tensor' in body('Coupler').mass).toBe(false);
+  });
+
   test('gets points, which are put where they are typed in the world, and loses those that nothing hangs on', async () => {
     const { press, type, buttons } = await ofBody('Crank');
     await press('Add a point');
