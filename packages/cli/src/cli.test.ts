@@ -98,7 +98,7 @@ test.each([
   expect((await yoke('export', file, '--axis', 'Shaker', '--points', '90000')).err).toMatch(/20000 are allowed/);
 });
 
-const MECHANISMS = ['dosing-rocker', 'label-dabber', 'six-station-dial', 'plug-arm-twin', 'lifted-cover'];
+const MECHANISMS = ['dosing-rocker', 'label-dabber', 'six-station-dial', 'plug-arm-twin', 'lifted-cover', 'rod-lift'];
 
 test.each(MECHANISMS)('simulate and size work on the %s', async (name) => {
   const file = demo(`${name}.yoke.json`);
@@ -112,6 +112,13 @@ test.each(MECHANISMS)('simulate and size work on the %s', async (name) => {
   const ranking = await yoke('size', file, '--axis', axis);
   expect(ranking.code).toBe(0);
   expect(ranking.out.trim().split('\n').length).toBeGreaterThan(20);
+});
+
+test('a machine of planes on bodies is checked, and the motor of its lift ranked', async () => {
+  const file = demo('plug-gantry.yoke.json');
+  expect((await yoke('check', file)).out).toMatch(/Plug gantry, 8 bodies, 6 axes, no errors/);
+  const ranking = JSON.parse((await yoke('size', file, '--axis', 'Lift', '--json')).out);
+  expect(ranking[0]).toMatchObject({ rank: 1, fits: true });
 });
 
 test('a mechanism that cannot run is refused with what to do', async () => {

@@ -8,6 +8,7 @@ import {
   type MechanismModel,
   type MechanismState,
   type Positions,
+  type SpacePoint,
 } from '../mechanism';
 import type { BearingRun } from './mechanism-run';
 
@@ -32,6 +33,8 @@ export function standsInSpace({ mechanism }: MechanismModel, joint: Joint): bool
 /** One joint whose load in all six directions is known, or known together with others. */
 interface Bearing {
   joint: number;
+  /** Second point of the joint: loads are about it. */
+  point: SpacePoint;
   path: LoadPath;
   /** +1 where what hangs on it is on the side of its second point, −1 else. */
   side: number;
@@ -49,6 +52,7 @@ export class BearingLoads {
   private readonly bearings: readonly Bearing[];
   private readonly model: MechanismModel;
   private readonly efforts: readonly Effort[];
+  private readonly spot = new Float64Array(3);
 
   constructor(model: MechanismModel, efforts: readonly Effort[], count: number) {
     this.model = model;
@@ -67,7 +71,7 @@ export class BearingLoads {
         force: [unreached(), unreached(), unreached()],
         moment: [unreached(), unreached(), unreached()],
       };
-      return [{ joint, path, side: path.beyond.includes(second) ? 1 : -1, run }];
+      return [{ joint, point: model.tree.point(own.b), path, side: path.beyond.includes(second) ? 1 : -1, run }];
     });
   }
 
@@ -102,12 +106,12 @@ export class BearingLoads {
     }
   }
 
-  private takeJoint({ joint, path, side, run }: Bearing, k: number, q: Positions): void {
+  private takeJoint({ joint, point, path, side, run }: Bearing, k: number, q: Positions): void {
     const { model, forces } = this;
     const { tree } = model;
     const { joint: own, a, guide } = model.joints[joint]!;
-    const point = tree.point(own.b);
-    const at = tree.spotOf(point);
+    tree.placeOf(point, this.spot);
+    const at = this.spot;
     const [force, moment] = [
       [0, 0, 0],
       [0, 0, 0],

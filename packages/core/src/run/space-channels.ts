@@ -98,7 +98,12 @@ export class SpacePlayback {
   }
 }
 
-const NUMBERS: Record<string, 0 | 1 | 2> = { x: 0, y: 1, z: 2 };
+/** Quantities of one place over a run. */
+type Placed = Record<string, Float64Array>;
+/** Places last asked for, by run and mechanism: their quantities come one after the other. */
+const lately = new WeakMap<MechanismRun, { mechanism: Mechanism; places: Map<string, Placed> }>();
+/** Places that are kept at most. */
+const MOST_KEPT = 6;
 
 /**
  * Samples of a place in the world, or of how a body turns there.
@@ -113,46 +118,53 @@ export function spaceSamples(
 ): Float64Array | undefined {
   const place = mechanism.bodies.findIndex(({ id }) => id === of.body);
   if (place < 0 || of.body === GROUND || run.bodies[place]?.id !== of.body) return undefined;
+  let kept = lately.get(run);
+  if (kept?.mechanism !== mechanism) lately.set(run, (kept = { mechanism, places: new Map() }));
+  const key = 'point' in of ? `${of.body}.${of.point}` : of.body;
+  let placed = kept.places.get(key);
+  if (!placed) {
+    const [oldest] = kept.places.keys();
+    if (kept.places.size >= MOST_KEPT && oldest !== undefined) kept.places.delete(oldest);
+    kept.places.set(key, (placed = placeOverRun(mechanism, run, of, place, count)));
+  }
+  return placed[quantity];
+}
+
+/** All quantities of a place, in one go over the samples that were reached. */
+function placeOverRun(
+  mechanism: Mechanism,
+  run: MechanismRun,
+  of: Place | { body: string },
+  place: number,
+  count: number,
+): Placed {
   const playback = new SpacePlayback(mechanism, run);
   const { tree, motion } = playback;
   const point: SpacePoint = 'point' in of ? tree.point(of) : { body: place, plane: -1, local: [0, 0, 0], chain: [] };
-  const out = new Float64Array(count).fill(NaN);
+  const placed: Placed = {};
+  const series = (name: string) => (placed[name] = new Float64Array(count).fill(NaN));
+  const vectors = ['', 'v', 'a', 'w'].map((prefix) => ['x', 'y', 'z'].map((axis) => series(prefix + axis)));
+  const [v, a, spin, path] = [series('v'), series('a'), series('spin'), series('path')];
   const [at, speed, change] = [new Float64Array(3), new Float64Array(3), new Float64Array(3)];
-  const before = new Float64Array(3).fill(NaN);
+  const before = new Float64Array(3);
   let length = 0;
   for (let k = 0; k < run.reached; k++) {
     playback.to(k);
     tree.placeOf(point, at);
+    motion.velocityOf(point, at, speed);
+    motion.accelerationOf(point, at, change);
     const w = motion.w.subarray(3 * place, 3 * place + 3);
-    switch (quantity) {
-      case 'x':
-      case 'y':
-      case 'z':
-        out[k] = at[NUMBERS[quantity]!]!;
-        break;
-      case 'path':
-        if (k > 0) length += Math.hypot(at[0]! - before[0]!, at[1]! - before[1]!, at[2]! - before[2]!);
-        before.set(at);
-        out[k] = length;
-        break;
-      case 'spin':
-        out[k] = Math.hypot(w[0]!, w[1]!, w[2]!);
-        break;
-      case 'wx':
-      case 'wy':
-      case 'wz':
-        out[k] = w[NUMBERS[quantity[1]!]!]!;
-        break;
-      default: {
-        const of = quantity.startsWith('v') ? speed : change;
-        if (of === speed) motion.velocityOf(point, at, speed);
-        else motion.accelerationOf(point, at, change);
-        const axis = NUMBERS[quantity[1] ?? ''];
-        out[k] = axis === undefined ? Math.hypot(of[0]!, of[1]!, of[2]!) : of[axis]!;
-      }
-    }
+    [at, speed, change, w].forEach((vector, n) => {
+      for (let i = 0; i < 3; i++) vectors[n]![i]![k] = vector[i]!;
+    });
+    v[k] = Math.hypot(speed[0]!, speed[1]!, speed[2]!);
+    a[k] = Math.hypot(change[0]!, change[1]!, change[2]!);
+    spin[k] = Math.hypot(w[0]!, w[1]!, w[2]!);
+    if (k > 0) length += Math.hypot(at[0]! - before[0]!, at[1]! - before[1]!, at[2]! - before[2]!);
+    before.set(at);
+    path[k] = length;
   }
-  return out;
+  return placed;
 }
 
 /** The way that a point of a body takes through space over a run, m; what was not reached is left out. */

@@ -11,6 +11,7 @@ import RulesPart from '@/components/cue/RulesPart.vue';
 import SensorPart from '@/components/cue/SensorPart.vue';
 import LoosePart from '@/components/loose/LoosePart.vue';
 import SceneView from '@/components/loose/SceneView.vue';
+import MachinePicture from '@/components/space/MachinePicture.vue';
 import FindingsList from '@/components/FindingsList.vue';
 import { useCues, useLoose, useMachine, useRun } from '@/stores';
 import { useRunProgress } from '@/composables/useRunProgress';
@@ -84,19 +85,21 @@ const variants = computed(() => machine.document!.variants);
         :class="{ stale: results.stale, two: cues.beside }"
         aria-label="The machine at the cursor"
       >
-        <SceneView
-          :machine="machine.document!"
-          :run="results.run"
-          :record="cues.record"
-          :chosen="part.id === 'sensors' ? cues.sensorId : (loose.chosen?.id ?? null)"
-          :label="cues.beside ? 'As it is' : ''"
-          :drawn="part.id === 'parts' ? loose.drawn : null"
-          @choose="picked"
-          @drag="loose.drag"
-          @corner="loose.addCorner"
-          @drawn="loose.finishDrawing"
-          @give-up="loose.giveUp"
-        />
+        <MachinePicture :drawing="loose.drawn !== null">
+          <SceneView
+            :machine="machine.document!"
+            :run="results.run"
+            :record="cues.record"
+            :chosen="part.id === 'sensors' ? cues.sensorId : (loose.chosen?.id ?? null)"
+            :label="cues.beside ? 'As it is' : ''"
+            :drawn="part.id === 'parts' ? loose.drawn : null"
+            @choose="picked"
+            @drag="loose.drag"
+            @corner="loose.addCorner"
+            @drawn="loose.finishDrawing"
+            @give-up="loose.giveUp"
+          />
+        </MachinePicture>
         <SceneView
           v-if="cues.beside"
           :machine="cues.beside.machine"

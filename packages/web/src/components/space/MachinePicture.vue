@@ -6,7 +6,11 @@ import { useMechanismColours } from '@/composables/useMechanismColours';
 import { usePosesAtCursor } from '@/composables/usePosesAtCursor';
 import { useBoard, useCursor, useRun, useSeeing } from '@/stores';
 
-/** The machine at the cursor: flat as it is drawn, or in depth. */
+/** The machine at the cursor: flat as it is drawn (as the slot shows it, if there is one), or in depth. */
+const props = defineProps<{
+  /** Whether something is drawn by hand in the flat picture just now. */
+  drawing?: boolean;
+}>();
 const SpaceView = defineAsyncComponent(() => import('./SpaceView.vue'));
 const results = useRun();
 const cursor = useCursor();
@@ -15,9 +19,12 @@ const board = useBoard();
 const missing = ref(false);
 
 const machine = computed(() => results.document);
-const inDepth = computed(
-  () => !missing.value && (seeing.depth ?? (machine.value !== null && leavesFront(machine.value.mechanism))),
+/** Loose parts and sensors lie in the front plane: a machine with parts is seen flat until depth is asked for. */
+const asItSuits = computed(
+  () => machine.value !== null && leavesFront(machine.value.mechanism) && machine.value.loose.kinds.length === 0,
 );
+const inDepth = computed(() => !missing.value && !props.drawing && (seeing.depth ?? asItSuits.value));
+const isFlatOnly = computed(() => inDepth.value && (machine.value?.loose.kinds.length ?? 0) > 0);
 const poses = usePosesAtCursor();
 const colours = useMechanismColours(
   () => machine.value,
@@ -39,11 +46,12 @@ const colours = useMechanismColours(
       @select="(id, more) => board.select(id, more)"
       @missing="missing = true"
     />
-    <MechanismView v-else />
+    <slot v-else><MechanismView /></slot>
     <div class="sides" role="group" aria-label="How the machine is seen">
       <button type="button" :aria-pressed="!inDepth" @click="seeing.depth = false">Flat</button>
       <button type="button" :aria-pressed="inDepth" :disabled="missing" @click="seeing.depth = true">Depth</button>
     </div>
+    <p v-if="isFlatOnly" class="note">Loose parts and what handles them are seen flat.</p>
     <p v-if="missing" class="note" role="status">
       This browser has no WebGL: the machine is seen flat. Everything else works as it does.
     </p>
@@ -65,8 +73,8 @@ const colours = useMechanismColours(
 }
 .note {
   position: absolute;
-  left: 8px;
-  bottom: 6px;
+  right: 8px;
+  top: 8px;
   margin: 0;
 }
 </style>

@@ -52,7 +52,7 @@ export function marksOf(mechanism: Mechanism, colours: MarkColours, reachOf: (bo
     const { b } = joint;
     const owner = b.body;
     if (joint.kind === 'rod' || joint.kind === 'cylinder')
-      mark(new CylinderGeometry(size * 0.012, size * 0.012, 1, 12), colour, owner, (standing, mesh) =>
+      mark(new CylinderGeometry(size * 0.007, size * 0.007, 1, 12), colour, owner, (standing, mesh) =>
         between(
           mesh,
           new Vector3(...spaceOf(mechanism, joint.a, standing)),
@@ -75,7 +75,7 @@ export function marksOf(mechanism: Mechanism, colours: MarkColours, reachOf: (bo
       const carrier = joint.a.body;
       // As long as suits what slides on it.
       const long = 1.5 * reachOf(owner);
-      mark(new CylinderGeometry(long * 0.02, long * 0.02, 1, 12), colour, owner, (standing, mesh) => {
+      mark(new CylinderGeometry(size * 0.005, size * 0.005, 1, 12), colour, owner, (standing, mesh) => {
         const ground = mechanism.ground.find(({ id }) => id === joint.a.point);
         const { axes } = carrier === GROUND ? standing.plane(ground!.plane) : standing.body(carrier);
         const [c, s] = [Math.cos(joint.angle), Math.sin(joint.angle)];
