@@ -266,7 +266,7 @@ canvas.hand {
 .eyes button {
   border: 1px solid var(--line);
   background: color-mix(in srgb, var(--panel) 88%, transparent);
-  color: var(--ink-soft);
+  color: var(--ink);
   font: 12.5px/20px var(--narrow);
   padding: 0 7px;
   border-radius: var(--radius);
@@ -274,7 +274,6 @@ canvas.hand {
 }
 .eyes button:hover,
 .eyes button[aria-pressed='true'] {
-  color: var(--ink);
   border-color: var(--primary);
 }
 </style>
