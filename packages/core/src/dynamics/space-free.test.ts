@@ -1,6 +1,6 @@
 import { Solver } from 'odex';
 import { addBar, addDisc, addJoint, addPlane, bodyPoint, groundPoint, turnOf, type Mechanism } from '../machine';
-import { assemble, CarriedSystem, compileMechanism, Equations, mobilityAt, ratesOf } from '../mechanism';
+import { assemble, CarriedSystem, compileMechanism, distanceAt, Equations, mobilityAt, ratesOf } from '../mechanism';
 import { blank, pointMass, solid } from '../../test/space';
 import { compileEfforts, ForwardDynamics, kineticEnergy, type Leading } from './index';
 
@@ -183,4 +183,15 @@ test('the symmetric system answers as the mass matrix filled out does', () => {
       if (model.entryColumns[k] === i) left += equations.values[k]! * lambda[model.entryRows[k]!]!;
     expect(left).toBeCloseTo(f[i]!, 9);
   }
+});
+
+test('what stands between planes is as long in panels as it is in space', () => {
+  const m = blank();
+  const bar = addBar(m, [0, 0], [0.3, 0]);
+  const far = addPlane(m, { at: [0, 0, 0.4] });
+  const model = compileMechanism(m);
+  const end = groundPoint(m, [0, 0], far.id);
+  expect(distanceAt(compileMechanism(m), model.start, { body: bar.id, point: 'p2' }, end)).toBeCloseTo(0.5, 12);
+  const near = groundPoint(m, [0.3, 0.2]);
+  expect(distanceAt(compileMechanism(m), model.start, { body: bar.id, point: 'p2' }, near)).toBeCloseTo(0.2, 12);
 });

@@ -37,6 +37,6 @@ export { loadPaths, type LoadPath } from './joint-graph';
 export { mobilityAt, ungroundedBodies, type FreeMode, type Mobility } from './mobility';
 export { clustersOf, linkedUnknowns, type Cluster } from './clusters';
 export { assemble, Kinematics, leadPose, type Assembly, type MechanismState } from './kinematics';
-export { framePose, framePoses, placeAt, setFramePoses, type Pose } from './poses';
+export { distanceAt, framePose, framePoses, placeAt, setFramePoses, type Pose } from './poses';
 export { dragInSpace, dragTowards } from './drag';
 export { otherClosure } from './closure';

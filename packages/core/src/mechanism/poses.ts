@@ -43,3 +43,16 @@ export function placeAt(model: MechanismModel, q: Positions, place: Place): [num
   const p = model.attach(place);
   return [q[p.base]! + armX(q, p), q[p.base + 1]! + armY(q, p)];
 }
+
+/** How far two places are apart for a state, m: within a plane as they lie there, else in space. */
+export function distanceAt(model: MechanismModel, q: Positions, a: Place, b: Place): number {
+  const { tree } = model;
+  const [one, other] = [tree.point(a), tree.point(b)];
+  if (tree.planeOfPoint(one) === tree.planeOfPoint(other)) {
+    const [[ax, ay], [bx, by]] = [placeAt(model, q, a), placeAt(model, q, b)];
+    return Math.hypot(bx - ax, by - ay);
+  }
+  tree.pose(q);
+  const [from, to] = [tree.spotOf(one), tree.spotOf(other)];
+  return Math.hypot(to[0]! - from[0]!, to[1]! - from[1]!, to[2]! - from[2]!);
+}

@@ -1,4 +1,4 @@
-import { ofBody, sampleIndexAt, type Machine, type Place, type Run } from '@yoke/core';
+import { leavesFront, mechanismSamples, ofBody, sampleIndexAt, type Machine, type Place, type Run } from '@yoke/core';
 
 export { nameIn } from '@yoke/core';
 
@@ -7,13 +7,18 @@ export function indexOfPlace({ times }: Run, time: number): number {
   return Math.max(0, sampleIndexAt(times, time));
 }
 
-/** Place and velocity of a point of a body at one sample, m and m/s. */
+/** Place and velocity of a point of a body at one sample, as it is seen from the front, m and m/s. */
 export function placeAtSample(
   machine: Machine,
-  { mechanism }: Run,
+  run: Run,
   { body, point }: Place,
   k: number,
 ): { x: number; y: number; vx: number; vy: number } {
+  const { mechanism } = run;
+  if (leavesFront(machine.mechanism)) {
+    const at = (quantity: string) => mechanismSamples(machine, run, `point:${body}.${point}:${quantity}`)?.[k] ?? NaN;
+    return { x: at('x'), y: at('y'), vx: at('vx'), vy: at('vy') };
+  }
   const i = mechanism!.bodies.findIndex(({ id }) => id === body);
   const at = machine.mechanism.bodies[i]?.points.find(({ id }) => id === point)?.at;
   if (!at) return { x: NaN, y: NaN, vx: 0, vy: 0 };

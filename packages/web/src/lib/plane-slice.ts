@@ -79,3 +79,15 @@ export function beside(m: Mechanism, poses: readonly Pose[], plane: string): Pro
     })
     .sort((a, b) => a.depth - b.depth);
 }
+
+/** A mechanism as it is seen from the front: what is drawn in the front plane, and everything else behind it. */
+export function fromFront(m: Mechanism) {
+  const plane = m.planes[0]!.id;
+  const { mechanism, bodies } = sliceOf(m, plane);
+  return {
+    mechanism,
+    /** Poses of its bodies among those of all. */
+    pick: (all: readonly Pose[]): Pose[] => bodies.flatMap((i) => all[i] ?? []),
+    beside: (all: readonly Pose[]): Projected[] => (all.length === m.bodies.length ? beside(m, all, plane) : []),
+  };
+}

@@ -199,7 +199,7 @@ defineExpose({ fit });
           <path
             v-for="other in others"
             :key="other.id"
-            class="beside"
+            class="behind"
             :d="bodyOutline(board.mechanism.bodies[other.index]!)"
             :transform="other.matrix"
             :style="{ '--tint': colours[other.id] ?? 'var(--ink-soft)' }"
@@ -276,15 +276,7 @@ defineExpose({ fit });
 </template>
 
 <style scoped>
-.beside {
-  fill: var(--tint);
-  fill-opacity: 0.06;
-  stroke: var(--tint);
-  stroke-opacity: 0.35;
-  stroke-width: 1;
-  vector-effect: non-scaling-stroke;
-  pointer-events: none;
-}
+@import '@/style/behind.css';
 /* What handles loose parts is worked on in Cue. */
 .handling {
   opacity: 0.6;

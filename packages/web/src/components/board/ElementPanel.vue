@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { drawnFields, elementSchema, fieldsAt, nameIn, placeAt, type Course, type Element } from '@yoke/core';
+import { distanceAt, drawnFields, elementSchema, fieldsAt, nameIn, type Course, type Element } from '@yoke/core';
 import { computed } from 'vue';
 import { NameField, QuantityField, SchemaFields } from '@/components/fields';
 import { useThing } from '@/composables/useThing';
@@ -19,8 +19,7 @@ const length = computed(() => {
   const { element } = props;
   const q = board.shownState();
   if (!('a' in element) || !q || !board.model) return 0;
-  const [a, b] = [placeAt(board.model, q, element.a), placeAt(board.model, q, element.b)];
-  return Math.hypot(b[0] - a[0], b[1] - a[1]);
+  return distanceAt(board.model, q, element.a, element.b);
 });
 /** Force at the drawn pose, positive in pull; typing it sets the free length. */
 const preload = computed(() =>

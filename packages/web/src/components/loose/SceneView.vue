@@ -6,7 +6,8 @@ import MechanismDrawing from '@/components/mechanism/MechanismDrawing.vue';
 import { useMechanismColours } from '@/composables/useMechanismColours';
 import { useMachineView } from '@/composables/useMachineView';
 import { useTooClose } from '@/composables/useTooClose';
-import { extent, intoWorld } from '@/lib/board-view';
+import { bodyOutline, extent, intoWorld } from '@/lib/board-view';
+import { fromFront } from '@/lib/plane-slice';
 import { niceStep, snapTo } from '@/lib/ticks';
 import { useCursor } from '@/stores';
 import LooseDrawing from './LooseDrawing.vue';
@@ -30,10 +31,14 @@ const emit = defineEmits<{
 }>();
 const cursor = useCursor();
 const box = ref<HTMLElement>();
-const poses = computed(() => {
+const everyPose = computed(() => {
   const found = props.run ? posesAt(props.run, cursor.time) : [];
   return found.length > 0 ? found : props.machine.mechanism.bodies.map(({ pose }) => pose);
 });
+/** Seen from the front: what is drawn there, and the rest behind it. */
+const front = computed(() => fromFront(props.machine.mechanism));
+const poses = computed(() => front.value.pick(everyPose.value));
+const others = computed(() => front.value.beside(everyPose.value));
 const colours = useMechanismColours(
   () => props.machine,
   () => 'axis',
@@ -41,7 +46,7 @@ const colours = useMechanismColours(
 );
 /** Everything that ever stands in the picture, so that it stays still while it plays. */
 const bounds = computed(() => {
-  const { loose, sequence, mechanism } = props.machine;
+  const { loose, sequence } = props.machine;
   const points: Point2[] = [
     ...loose.sources.map(({ at }): Point2 => at),
     ...loose.surfaces.filter(({ body }) => body === 'ground').flatMap(({ line }) => line),
@@ -57,8 +62,11 @@ const bounds = computed(() => {
     ? Array.from({ length: 16 }, (_, i) =>
         posesAt(props.run!, props.run!.times[Math.floor(((reached - 1) * i) / 15)] ?? 0),
       )
-    : [poses.value];
-  const all = some.map((p) => extent(mechanism, p, points)).filter((b) => b !== null);
+    : [everyPose.value];
+  const { mechanism, pick, beside } = front.value;
+  const all = some
+    .map((p) => extent(mechanism, pick(p), [...points, ...beside(p).flatMap((other) => other.points)]))
+    .filter((b) => b !== null);
   if (all.length === 0) return null;
   return {
     low: [Math.min(...all.map((b) => b.low[0])), Math.min(...all.map((b) => b.low[1]))] as const,
@@ -92,7 +100,7 @@ const corners = computed(() => {
   const surface = props.machine.loose.surfaces.find(({ id }) => id === props.chosen);
   if (!surface) return [];
   const at = props.machine.mechanism.bodies.findIndex(({ id }) => id === surface.body);
-  const pose = poses.value[at] ?? { x: 0, y: 0, angle: 0 };
+  const pose = everyPose.value[at] ?? { x: 0, y: 0, angle: 0 };
   return surface.line.map((corner, i) => {
     const [x, y] = intoWorld(pose, corner);
     return { id: surface.id, i, x: projection.value.x(x), y: projection.value.y(y) };
@@ -136,8 +144,26 @@ useEventListener(window, 'keydown', keyed);
     @dblclick="doubled"
   >
     <svg v-if="width > 0" :width :height>
-      <MechanismDrawing :mechanism="machine.mechanism" :poses :projection :colours :close />
-      <LooseDrawing :machine :poses :projection :time="cursor.time" :record :chosen="chosen ?? null" @grab="grab" />
+      <g :transform="projection.transform">
+        <path
+          v-for="other in others"
+          :key="other.id"
+          class="behind"
+          :d="bodyOutline(machine.mechanism.bodies[other.index]!)"
+          :transform="other.matrix"
+          :style="{ '--tint': colours[other.id] ?? 'var(--ink-soft)' }"
+        />
+      </g>
+      <MechanismDrawing :mechanism="front.mechanism" :poses :projection :colours :close />
+      <LooseDrawing
+        :machine
+        :poses="everyPose"
+        :projection
+        :time="cursor.time"
+        :record
+        :chosen="chosen ?? null"
+        @grab="grab"
+      />
       <circle
         v-for="corner in corners"
         :key="corner.i"
@@ -169,6 +195,7 @@ useEventListener(window, 'keydown', keyed);
 </template>
 
 <style scoped>
+@import '@/style/behind.css';
 .scene {
   position: relative;
   height: 100%;

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { indexOfPlace, nameIn, placeAtSample } from '@/lib/mechanism-run';
-import { explainMechanismFinding, formatQuantity, posesAt, tracedPath } from '@yoke/core';
+import { explainMechanismFinding, formatQuantity, posesAt, tracedPath, type Pose } from '@yoke/core';
 import { computed, ref } from 'vue';
 import LooseDrawing from '@/components/loose/LooseDrawing.vue';
 import MechanismDrawing from '@/components/mechanism/MechanismDrawing.vue';
@@ -8,7 +8,8 @@ import { useMechanismColours } from '@/composables/useMechanismColours';
 import { useMachineView } from '@/composables/useMachineView';
 import { usePosesAtCursor } from '@/composables/usePosesAtCursor';
 import { useTooClose } from '@/composables/useTooClose';
-import { extent, intoWorld, placeIn, polyline } from '@/lib/board-view';
+import { bodyOutline, extent, intoWorld, placeIn, polyline } from '@/lib/board-view';
+import { fromFront } from '@/lib/plane-slice';
 import { spreadLabels } from '@/lib/spread-labels';
 import { useCursor, useRun, useSeeing } from '@/stores';
 
@@ -18,22 +19,35 @@ const cursor = useCursor();
 const seeing = useSeeing();
 const box = ref<HTMLElement>();
 
-const document = computed(() => results.document);
+const whole = computed(() => results.document);
 const run = computed(() => results.run);
-const poses = usePosesAtCursor();
+const all = usePosesAtCursor();
+const front = computed(() => (whole.value ? fromFront(whole.value.mechanism) : null));
+/** The machine as far as it is drawn in the front plane. */
+const document = computed(() =>
+  whole.value && front.value
+    ? front.value.mechanism === whole.value.mechanism
+      ? whole.value
+      : { ...whole.value, mechanism: front.value.mechanism }
+    : null,
+);
+const pick = (some: readonly Pose[]) => front.value?.pick(some) ?? [];
+const poses = computed(() => pick(all.value));
+/** The rest of it, as it looks from there. */
+const others = computed(() => front.value?.beside(all.value) ?? []);
 const colours = useMechanismColours(
-  () => document.value,
+  () => whole.value,
   () => 'axis',
   () => new Set<string>(),
 );
 
 /** Traced paths, and everything that is ever reached, so that the view stands still while it plays. */
 const traces = computed(() => {
-  if (!document.value || !run.value?.mechanism) return [];
-  return document.value.mechanism.traces.map((place) => ({
+  if (!whole.value || !run.value?.mechanism) return [];
+  return whole.value.mechanism.traces.map((place) => ({
     place,
     key: `${place.body}.${place.point}`,
-    points: tracedPath(document.value!, run.value!, place),
+    points: tracedPath(whole.value!, run.value!, place),
   }));
 });
 const bounds = computed(() => {
@@ -44,11 +58,19 @@ const bounds = computed(() => {
   const some = Array.from({ length: 24 }, (_, i) =>
     posesAt(current, current.times[Math.floor(((reached - 1) * i) / 23)] ?? 0),
   );
-  const all = some.map((p) => extent(machine.mechanism, p)).filter((b) => b !== null);
-  if (all.length === 0) return null;
+  const boxes = some
+    .map((p) =>
+      extent(
+        machine.mechanism,
+        pick(p),
+        front.value?.beside(p).flatMap(({ points }) => points),
+      ),
+    )
+    .filter((b) => b !== null);
+  if (boxes.length === 0) return null;
   return {
-    low: [Math.min(...all.map((b) => b.low[0])), Math.min(...all.map((b) => b.low[1]))] as const,
-    high: [Math.max(...all.map((b) => b.high[0])), Math.max(...all.map((b) => b.high[1]))] as const,
+    low: [Math.min(...boxes.map((b) => b.low[0])), Math.min(...boxes.map((b) => b.low[1]))] as const,
+    high: [Math.max(...boxes.map((b) => b.high[0])), Math.max(...boxes.map((b) => b.high[1]))] as const,
   };
 });
 const { width, height, projection, wheel, pan, fit, zoomBy, moved } = useMachineView(box, () => bounds.value);
@@ -60,7 +82,9 @@ const { close, words: tooClose } = useTooClose(
 const ghosts = computed(() => {
   const current = run.value;
   if (!current || seeing.ghosts === 0) return [];
-  return Array.from({ length: seeing.ghosts }, (_, i) => posesAt(current, (current.cycleTime * i) / seeing.ghosts));
+  return Array.from({ length: seeing.ghosts }, (_, i) =>
+    pick(posesAt(current, (current.cycleTime * i) / seeing.ghosts)),
+  );
 });
 
 const sample = computed(() => (run.value ? indexOfPlace(run.value, cursor.time) : 0));
@@ -74,7 +98,7 @@ const speeds = computed(() => {
   const found = traces.value.flatMap(({ place }) =>
     Array.from({ length: 24 }, (_, i) => {
       const k = Math.floor(((current.mechanism!.reached - 1) * i) / 24);
-      return placeAtSample(document.value!, current, place, k);
+      return placeAtSample(whole.value!, current, place, k);
     }),
   );
   const most = Math.max(...found.map(({ vx, vy }) => Math.hypot(vx, vy)), 1e-12);
@@ -177,7 +201,7 @@ const labels = computed<ReturnType<typeof spreadLabels>>((before) =>
   spreadLabels(
     (document.value?.mechanism.bodies ?? []).flatMap((body, i) => {
       const pose = poses.value[i];
-      const mass = run.value?.mechanism?.bodies[i];
+      const mass = run.value?.mechanism?.bodies.find(({ id }) => id === body.id);
       if (!pose || !mass) return [];
       const [px, py] = intoWorld(pose, mass.centre);
       return [
@@ -192,6 +216,16 @@ const labels = computed<ReturnType<typeof spreadLabels>>((before) =>
 <template>
   <div ref="box" class="view" @wheel.prevent="wheel" @pointerdown="pan" @dblclick="fit">
     <svg v-if="document && width > 0" role="img" :aria-label="words" :width :height>
+      <g v-if="whole" :transform="projection.transform">
+        <path
+          v-for="other in others"
+          :key="other.id"
+          class="behind"
+          :d="bodyOutline(whole.mechanism.bodies[other.index]!)"
+          :transform="other.matrix"
+          :style="{ '--tint': colours[other.id] ?? 'var(--ink-soft)' }"
+        />
+      </g>
       <MechanismDrawing
         v-for="(ghost, i) in ghosts"
         :key="i"
@@ -270,6 +304,7 @@ const labels = computed<ReturnType<typeof spreadLabels>>((before) =>
 
 <style scoped>
 @import '@/style/zoom.css';
+@import '@/style/behind.css';
 .view {
   position: relative;
   height: 100%;
