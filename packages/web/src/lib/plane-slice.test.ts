@@ -61,3 +61,12 @@ test('the rest of the machine lies where it looks to be from the front, as its c
   expect([from[0], from[1]]).toEqual([expect.closeTo(0.5, 12), expect.closeTo(0.1, 12)]);
   expect([to[0], to[1]]).toEqual([expect.closeTo(0.5, 12), expect.closeTo(0.1 + 0.15, 12)]);
 });
+
+test('a body seen from its edge is as thick as it is, wherever it stands', () => {
+  const { m, arm } = twoPlanes();
+  arm.thickness = 0.04;
+  const [seen] = beside(m, m.bodies.map(({ pose }) => pose), 'front'); // prettier-ignore
+  const xs = [...seen!.silhouette.matchAll(/[ML](-?[\d.e-]+) /g)].map(([, x]) => Number(x));
+  expect(Math.max(...xs) - Math.min(...xs)).toBeCloseTo(0.04, 12);
+  expect((Math.max(...xs) + Math.min(...xs)) / 2).toBeCloseTo(0.1, 12);
+});

@@ -1,13 +1,4 @@
-import {
-  acrossPlanes,
-  planeOf,
-  planeOfPath,
-  standingOf,
-  turnedBack,
-  type Frame,
-  type Mechanism,
-  type Pose,
-} from '@yoke/core';
+import { acrossPlanes, axisOf, convexHull, dot, planeOf, planeOfPath, plus, standingOf, turned, turnedBack, type Frame, type Mechanism, type Point2, type Pose } from '@yoke/core'; // prettier-ignore
 
 /** What of a mechanism lies in one plane, and where its bodies stand in the list of all. */
 export interface PlaneSlice {
@@ -50,12 +41,27 @@ export function intoPlane({ at, axes }: Frame, [x, y, z]: readonly [number, numb
   return [u, v];
 }
 
-/** How a body of another plane looks in this one: an SVG matrix from its frame, and its points there. */
+/** How a body of another plane looks in this one: its silhouette as an SVG path in m, and its points there. */
 export interface Projected {
   id: string;
-  index: number;
-  matrix: string;
+  silhouette: string;
   points: [number, number][];
+}
+
+/** Corners to a round one. */
+const ROUND = Array.from({ length: 16 }, (_, i) => (2 * Math.PI * i) / 16);
+
+/** Corners of a body in its own frame, of both its faces; what is round in many. */
+function cornersOf(body: Mechanism['bodies'][number]): [number, number, number][] {
+  const { shape, thickness } = body;
+  const at: readonly Point2[] = shape.kind === 'plate' ? shape.outline : shape.kind === 'disc' ? [shape.centre] : body.points.map((point) => point.at); // prettier-ignore
+  const radius = shape.kind === 'plate' ? 0 : shape.kind === 'disc' ? shape.radius : shape.width / 2;
+  const flat = at.flatMap(([x, y]) =>
+    radius > 0
+      ? ROUND.map((angle) => [x + radius * Math.cos(angle), y + radius * Math.sin(angle)] as const)
+      : [[x, y] as const],
+  );
+  return [-thickness / 2, thickness / 2].flatMap((z) => flat.map(([x, y]): [number, number, number] => [x, y, z]));
 }
 
 /** Everything beside a plane as it looks there, from behind to the front. */
@@ -63,19 +69,16 @@ export function beside(m: Mechanism, poses: readonly Pose[], plane: string): Pro
   if (m.planes.length < 2) return [];
   const standing = standingOf(m, poses);
   const frame = standing.plane(plane);
+  const n = axisOf(frame.axes, 2);
   return m.bodies
-    .flatMap((body, index) => {
+    .flatMap((body) => {
       if (body.plane === plane) return [];
       const own = standing.body(body.id);
-      const origin = intoPlane(frame, own.at);
-      const axis = (k: 0 | 1) => {
-        const [u, v] = turnedBack(frame.axes, [own.axes[k]!, own.axes[3 + k]!, own.axes[6 + k]!]);
-        return [u, v] as const;
-      };
-      const [e1, e2] = [axis(0), axis(1)];
-      const depth = turnedBack(frame.axes, [own.at[0] - frame.at[0], own.at[1] - frame.at[1], own.at[2] - frame.at[2]])[2]; // prettier-ignore
-      const points = body.points.map(({ at: [x, y] }): [number, number] => [origin[0] + e1[0] * x + e2[0] * y, origin[1] + e1[1] * x + e2[1] * y]); // prettier-ignore
-      return [{ id: body.id, index, depth, matrix: `matrix(${[...e1, ...e2, ...origin].join(' ')})`, points }];
+      const put = (at: readonly [number, number, number]) => intoPlane(frame, plus(own.at, turned(own.axes, at)));
+      const hull = convexHull(cornersOf(body).map(put));
+      const silhouette = `M${hull.map(([x, y]) => `${x} ${y}`).join('L')}Z`;
+      const points = body.points.map(({ at: [x, y] }) => put([x, y, 0]));
+      return [{ id: body.id, depth: dot(n, own.at), silhouette, points }];
     })
     .sort((a, b) => a.depth - b.depth);
 }

@@ -7,7 +7,7 @@ import MechanismDrawing from '@/components/mechanism/MechanismDrawing.vue';
 import { useBoardTools } from '@/composables/useBoardTools';
 import { useMechanismColours } from '@/composables/useMechanismColours';
 import { PATH_HINT, TOOL_HINTS } from '@/lib/board-tools';
-import { bodyOutline, extent, project, viewOf } from '@/lib/board-view';
+import { extent, project, viewOf } from '@/lib/board-view';
 import { beside } from '@/lib/plane-slice';
 import { niceStep } from '@/lib/ticks';
 import { useBoard, useCursor, useMachine, useRun } from '@/stores';
@@ -200,8 +200,7 @@ defineExpose({ fit });
             v-for="other in others"
             :key="other.id"
             class="behind"
-            :d="bodyOutline(board.mechanism.bodies[other.index]!)"
-            :transform="other.matrix"
+            :d="other.silhouette"
             :style="{ '--tint': colours[other.id] ?? 'var(--ink-soft)' }"
           />
         </g>

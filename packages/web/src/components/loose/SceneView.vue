@@ -6,7 +6,7 @@ import MechanismDrawing from '@/components/mechanism/MechanismDrawing.vue';
 import { useMechanismColours } from '@/composables/useMechanismColours';
 import { useMachineView } from '@/composables/useMachineView';
 import { useTooClose } from '@/composables/useTooClose';
-import { bodyOutline, extent, intoWorld } from '@/lib/board-view';
+import { extent, intoWorld } from '@/lib/board-view';
 import { fromFront } from '@/lib/plane-slice';
 import { niceStep, snapTo } from '@/lib/ticks';
 import { useCursor } from '@/stores';
@@ -149,8 +149,7 @@ useEventListener(window, 'keydown', keyed);
           v-for="other in others"
           :key="other.id"
           class="behind"
-          :d="bodyOutline(machine.mechanism.bodies[other.index]!)"
-          :transform="other.matrix"
+          :d="other.silhouette"
           :style="{ '--tint': colours[other.id] ?? 'var(--ink-soft)' }"
         />
       </g>

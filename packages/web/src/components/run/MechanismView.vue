@@ -8,7 +8,7 @@ import { useMechanismColours } from '@/composables/useMechanismColours';
 import { useMachineView } from '@/composables/useMachineView';
 import { usePosesAtCursor } from '@/composables/usePosesAtCursor';
 import { useTooClose } from '@/composables/useTooClose';
-import { bodyOutline, extent, intoWorld, placeIn, polyline } from '@/lib/board-view';
+import { extent, intoWorld, placeIn, polyline } from '@/lib/board-view';
 import { fromFront } from '@/lib/plane-slice';
 import { spreadLabels } from '@/lib/spread-labels';
 import { useCursor, useRun, useSeeing } from '@/stores';
@@ -221,8 +221,7 @@ const labels = computed<ReturnType<typeof spreadLabels>>((before) =>
           v-for="other in others"
           :key="other.id"
           class="behind"
-          :d="bodyOutline(whole.mechanism.bodies[other.index]!)"
-          :transform="other.matrix"
+          :d="other.silhouette"
           :style="{ '--tint': colours[other.id] ?? 'var(--ink-soft)' }"
         />
       </g>
