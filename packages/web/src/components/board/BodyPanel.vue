@@ -76,6 +76,14 @@ const setPoint = (id: string, axis: 0 | 1) => (value: number | null) =>
     at[axis] = value!;
     body.points.find((p) => p.id === id)!.at = localOf(body, at);
   });
+/** Heights set tilting moments: they count where a machine leaves its plane. */
+const leavesPlane = computed(() => board.mechanism!.planes.length > 1);
+const setHeight = (id: string) => (value: number | null) =>
+  edit('height of a point', (body) => {
+    const point = body.points.find((p) => p.id === id)!;
+    if (value) point.height = value;
+    else delete point.height;
+  });
 const addPoint = () =>
   edit('add a point', (body) => {
     const id = freeId('p', body.points.map((p) => p.id)); // prettier-ignore
@@ -136,7 +144,7 @@ const removePoint = (id: string) =>
   </dl>
   <p class="note">The centre of mass is drawn on the board; x and y are those of the drawing.</p>
   <h3>Points</h3>
-  <div v-for="p in body.points" :key="p.id" class="point">
+  <div v-for="p in body.points" :key="p.id" class="point" :class="{ high: leavesPlane }">
     <span class="figures">{{ p.id }}</span>
     <QuantityField
       bare
@@ -152,6 +160,15 @@ const removePoint = (id: string) =>
       :label="`${p.id} y`"
       :commit="setPoint(p.id, 1)"
     />
+    <QuantityField
+      v-if="leavesPlane"
+      bare
+      :value="tidy(p.height ?? 0)"
+      kind="length"
+      :label="`${p.id} height`"
+      hint="Over the middle of the body"
+      :commit="setHeight(p.id)"
+    />
     <DeleteButton :label="`Remove ${p.id}`" title="Remove a point nothing hangs on" @click="removePoint(p.id)" />
   </div>
   <ElButton size="small" @click="addPoint">Add a point</ElButton>
@@ -165,5 +182,8 @@ const removePoint = (id: string) =>
   gap: 6px;
   align-items: center;
   margin-bottom: 4px;
+}
+.point.high {
+  grid-template-columns: 22px 1fr 1fr 1fr 28px;
 }
 </style>

@@ -1,6 +1,15 @@
 /** @jest-environment jsdom */
 import '../../../test/computing';
-import { addPath, gravityFacts, massOf, type Body, type Element, type Mechanism, type MechanismPath } from '@yoke/core';
+import {
+  addPath,
+  addPlane,
+  gravityFacts,
+  massOf,
+  type Body,
+  type Element,
+  type Mechanism,
+  type MechanismPath,
+} from '@yoke/core';
 import { h, nextTick } from 'vue';
 import { api } from '@/api/client';
 import { useBoard } from '@/stores/board';
@@ -91,6 +100,17 @@ describe('a body', () => {
     expect(body('Coupler').mass).toMatchObject({ tensor: { xx: first.tensor!.xx } });
     await choose('Inertia in space', 'plate');
     expect('tensor' in body('Coupler').mass).toBe(false);
+  });
+
+  test('has heights of its points where the machine leaves its plane, and not before', async () => {
+    const flat = await ofBody('Coupler');
+    expect(() => flat.field('p1 height')).toThrow();
+    useBoard().draw('a plane', (draft) => void addPlane(draft.mechanism as Mechanism, {}));
+    const { type } = await ofBody('Coupler');
+    await type('p1 height', '12 mm');
+    expect(body('Coupler').points[0]!.height).toBeCloseTo(0.012, 12);
+    await type('p1 height', '0');
+    expect('height' in body('Coupler').points[0]!).toBe(false);
   });
 
   test('gets points, which are put where they are typed in the world, and loses those that nothing hangs on', async () => {
