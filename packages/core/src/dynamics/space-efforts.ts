@@ -104,7 +104,7 @@ export function spaceForce(
     setVector(result, force[0]!, force[1]!, force[2]!);
     result.power = force[0]! * speed[0]! + force[1]! * speed[1]! + force[2]! * speed[2]!;
   };
-  return { apply, load: (loads) => loads.push(tree.bearerOf(point), force, at) };
+  return { apply, load: (loads) => loads.push(tree.bearerOf(point), result.vector, at) };
 }
 
 /** A direction in the axes that it is given in, turned into those of the world. */

@@ -1,5 +1,6 @@
 import { drive } from '../../test/mechanisms';
 import { pointMass, solid } from '../../test/space';
+import { compileEfforts, SwitchSchedule } from '../dynamics';
 import {
   addBar,
   addDisc,
@@ -13,6 +14,7 @@ import {
   turnOf,
   type Machine,
 } from '../machine';
+import { BodyLoads, compileMechanism, ratesOf } from '../mechanism';
 import { explainMechanismFinding } from './explain-mechanism';
 import type { BearingRun } from './mechanism-run';
 import { simulate } from './simulate';
@@ -159,4 +161,26 @@ test('of a typed mass that turns out of its plane the inertia is guessed, and th
   // Of a plate of this shape, thin, with the moment that was typed: the two others add up to it.
   const { tensor } = solidMassOf(bar);
   expect(tensor.xx + tensor.yy).toBeCloseTo(0.004, 15);
+});
+
+test('a force that is switched off loads no bearing', () => {
+  const { mechanism: m } = newMachine('Switched');
+  m.gravity.on = false;
+  const arm = pointMass(addBar(m, [0, 0], [0.5, 0], 'Arm'), 1);
+  addElement(m, { kind: 'force', at: bodyPoint(m, arm.id, [0.5, 0]), angle: 0, turns: false, along: [0, 0, 1], course: { kind: 'constant', value: 10 } }); // prettier-ignore
+  const [force] = m.elements;
+  const switches = new SwitchSchedule(m.elements, new Set([force!.id]));
+  switches.set(force!.id, 1, false);
+  const model = compileMechanism(m);
+  const efforts = compileEfforts(model, { cycleTime: 1, switches });
+  const pushed = (time: number) => {
+    const loads = new BodyLoads(model.tree);
+    for (const effort of efforts) {
+      effort.apply({ q: model.start, v: ratesOf(model), time }, new Float64Array(model.size));
+      effort.load?.(loads);
+    }
+    return loads.force[2];
+  };
+  expect(pushed(0.5)).toBe(10);
+  expect(pushed(1.5)).toBe(0);
 });
