@@ -184,3 +184,18 @@ test('a force that is switched off loads no bearing', () => {
   expect(pushed(0.5)).toBe(10);
   expect(pushed(1.5)).toBe(0);
 });
+
+test('what holds an axis at rest is what it gives at rest, also where it is turned round', () => {
+  const machine = newMachine('Turned round');
+  machine.cycle = { given: 'time', time: 0.1 };
+  const m = machine.mechanism;
+  const arm = pointMass(addBar(m, [0, 0], [0.5, 0], 'Arm'), 2, [0.5, 0]);
+  const pin = addJoint(m, 'pin', groundPoint(m, [0, 0]), bodyPoint(m, arm.id, [0, 0]));
+  const axis = drive(machine, pin, { kind: 'constant', value: 0 });
+  for (const reversed of [false, true]) {
+    axis.reversed = reversed;
+    const { effort, holding } = simulate(machine).mechanism!.drives[0]!;
+    expect(effort[0]).toBeCloseTo((reversed ? -1 : 1) * 2 * G * 0.5, 10);
+    expect(holding[0]).toBeCloseTo(effort[0]!, 10);
+  }
+});

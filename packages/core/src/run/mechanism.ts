@@ -55,9 +55,11 @@ export function runMechanism(
   else free(task, mobility.rows);
   gateMechanism(run, times);
   clearNoise(run, model);
-  // A drive's effort is along the positive direction of its axis.
+  // What a drive gives, moving or at rest, is along the positive direction of its axis.
   samples.forEach(({ sign }, i) => {
-    if (sign < 0) recorder.drives[i]!.effort.forEach((value, k, all) => (all[k] = -value));
+    if (sign > 0) return;
+    const { effort, holding } = recorder.drives[i]!;
+    for (const list of [effort, holding]) list.forEach((value, k) => (list[k] = -value));
   });
   findings.push(...startVelocities(model, run), ...checkMechanismRun(model, run, times, system.acts));
   findings.push(...sharedLoads(run));
