@@ -3,6 +3,7 @@ import { formatQuantity, framePoses, posesAt, type Pose } from '@yoke/core';
 import { useElementBounding, useEventListener } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
 import LooseDrawing from '@/components/loose/LooseDrawing.vue';
+import BehindDrawing from '@/components/mechanism/BehindDrawing.vue';
 import MechanismDrawing from '@/components/mechanism/MechanismDrawing.vue';
 import { useBoardTools } from '@/composables/useBoardTools';
 import { useMechanismColours } from '@/composables/useMechanismColours';
@@ -195,15 +196,7 @@ defineExpose({ fit });
     >
       <path v-for="(line, i) in gridLines" :key="i" class="grid" :class="{ main: line.main }" :d="line.d" />
       <template v-if="board.mechanism && board.slice && width > 0">
-        <g :transform="projection.transform">
-          <path
-            v-for="other in others"
-            :key="other.id"
-            class="behind"
-            :d="other.silhouette"
-            :style="{ '--tint': colours[other.id] ?? 'var(--ink-soft)' }"
-          />
-        </g>
+        <BehindDrawing :others :projection :colours />
         <MechanismDrawing
           v-for="(poses, i) in ghosts"
           :key="`ghost${i}`"
@@ -275,7 +268,6 @@ defineExpose({ fit });
 </template>
 
 <style scoped>
-@import '@/style/behind.css';
 /* What handles loose parts is worked on in Cue. */
 .handling {
   opacity: 0.6;

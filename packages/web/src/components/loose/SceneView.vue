@@ -2,6 +2,7 @@
 import { posesAt, type CycleRecord, type Machine, type Point2, type Run } from '@yoke/core';
 import { useEventListener } from '@vueuse/core';
 import { computed, ref } from 'vue';
+import BehindDrawing from '@/components/mechanism/BehindDrawing.vue';
 import MechanismDrawing from '@/components/mechanism/MechanismDrawing.vue';
 import { useMechanismColours } from '@/composables/useMechanismColours';
 import { useMachineView } from '@/composables/useMachineView';
@@ -144,15 +145,7 @@ useEventListener(window, 'keydown', keyed);
     @dblclick="doubled"
   >
     <svg v-if="width > 0" :width :height>
-      <g :transform="projection.transform">
-        <path
-          v-for="other in others"
-          :key="other.id"
-          class="behind"
-          :d="other.silhouette"
-          :style="{ '--tint': colours[other.id] ?? 'var(--ink-soft)' }"
-        />
-      </g>
+      <BehindDrawing :others :projection :colours />
       <MechanismDrawing :mechanism="front.mechanism" :poses :projection :colours :close />
       <LooseDrawing
         :machine
@@ -194,7 +187,6 @@ useEventListener(window, 'keydown', keyed);
 </template>
 
 <style scoped>
-@import '@/style/behind.css';
 .scene {
   position: relative;
   height: 100%;

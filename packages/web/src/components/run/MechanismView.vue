@@ -3,6 +3,7 @@ import { indexOfPlace, nameIn, placeAtSample } from '@/lib/mechanism-run';
 import { explainMechanismFinding, formatQuantity, posesAt, tracedPath, type Pose } from '@yoke/core';
 import { computed, ref } from 'vue';
 import LooseDrawing from '@/components/loose/LooseDrawing.vue';
+import BehindDrawing from '@/components/mechanism/BehindDrawing.vue';
 import MechanismDrawing from '@/components/mechanism/MechanismDrawing.vue';
 import { useMechanismColours } from '@/composables/useMechanismColours';
 import { useMachineView } from '@/composables/useMachineView';
@@ -216,15 +217,7 @@ const labels = computed<ReturnType<typeof spreadLabels>>((before) =>
 <template>
   <div ref="box" class="view" @wheel.prevent="wheel" @pointerdown="pan" @dblclick="fit">
     <svg v-if="document && width > 0" role="img" :aria-label="words" :width :height>
-      <g v-if="whole" :transform="projection.transform">
-        <path
-          v-for="other in others"
-          :key="other.id"
-          class="behind"
-          :d="other.silhouette"
-          :style="{ '--tint': colours[other.id] ?? 'var(--ink-soft)' }"
-        />
-      </g>
+      <BehindDrawing :others :projection :colours />
       <MechanismDrawing
         v-for="(ghost, i) in ghosts"
         :key="i"
@@ -303,7 +296,6 @@ const labels = computed<ReturnType<typeof spreadLabels>>((before) =>
 
 <style scoped>
 @import '@/style/zoom.css';
-@import '@/style/behind.css';
 .view {
   position: relative;
   height: 100%;
