@@ -114,3 +114,55 @@ test('a body shown faintly in depth stays whole in the list; a plane machine loa
   await expect(thing(page, 'Forearm')).toBeVisible();
   await expect(inDepth(page)).toBeVisible();
 });
+
+test('in depth keys choose and delete as on the board; a tool to draw with leads back to it, from an empty machine too', async ({
+  page,
+}) => {
+  const errors: string[] = [];
+  page.on('pageerror', (error) => void errors.push(error.message));
+  const { id, tool, drag } = await emptyBoard(page, 'Keys in depth');
+  const depth = page.getByRole('button', { name: 'Depth', exact: true });
+  await depth.click();
+  await expect(inDepth(page)).toBeVisible();
+  await tool('Disc');
+  await expect(inDepth(page)).toHaveCount(0);
+  await drag([60, 60], [100, 60]);
+  await page.keyboard.press('Escape');
+  for (let i = 0; i < 3; i++) {
+    await depth.click();
+    await expect(inDepth(page)).toBeVisible();
+    await page.getByRole('button', { name: 'Flat', exact: true }).click();
+    await expect(inDepth(page)).toHaveCount(0);
+  }
+  await depth.click();
+  const at = await findBody(page, 'Disc 1');
+  await page.mouse.click(at.x, at.y);
+  await expect(properties(page).getByRole('heading', { level: 2 })).toHaveText('Disc 1');
+  for (const key of ['f', 'r', 't', 'd', 'o', 'a', 'o']) await page.keyboard.press(key);
+  await page.keyboard.press('Delete');
+  await allSaved(page);
+  expect((await saved(page, id)).mechanism.bodies).toEqual([]);
+  await page.keyboard.press('Control+z');
+  await allSaved(page);
+  expect((await saved(page, id)).mechanism.bodies).toHaveLength(1);
+  await page.reload();
+  await expect(thing(page, 'Disc 1')).toBeVisible();
+  expect(errors).toEqual([]);
+});
+
+test('a browser without WebGL says so, and shows the machine flat', async ({ page }) => {
+  await page.addInitScript(() => {
+    const real = HTMLCanvasElement.prototype.getContext;
+    HTMLCanvasElement.prototype.getContext = function (this: HTMLCanvasElement, kind: string, ...rest: unknown[]) {
+      return kind.startsWith('webgl') ? null : Reflect.apply(real, this, [kind, ...rest]);
+    } as typeof real;
+  });
+  const id = await copyOfDemo(page, 'Rod lift');
+  await page.goto(`/machine/${id}/run`);
+  await expect(page.getByText('This browser has no WebGL')).toBeVisible();
+  await expect(page.getByRole('img', { name: /Rod lift.* at / })).toBeVisible();
+  await page.goto(`/machine/${id}/build?part=board`);
+  await page.getByRole('button', { name: 'Depth', exact: true }).click();
+  await expect(page.getByText('This browser has no WebGL')).toBeVisible();
+  await expect(page.getByRole('application', { name: 'Drawing board' })).toBeVisible();
+});

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { copyOf, dragInSpace, turnedBack, type SpacePoint } from '@yoke/core';
+import { useEventListener } from '@vueuse/core';
 import SpaceView from '@/components/space/SpaceView.vue';
 import { useMechanismColours } from '@/composables/useMechanismColours';
 import type { Hit } from '@/lib/space/scene';
@@ -46,6 +47,13 @@ function pull(hit: Hit, to: At, axes: [At, At]): void {
   dragInSpace(model, moved, grip.point, to, axes);
   board.hand = moved;
 }
+useEventListener(window, 'keydown', (event) => {
+  if ((event.target as HTMLElement).closest('input, textarea, select, [role="combobox"]')) return;
+  if (event.key === 'Delete' || event.key === 'Backspace') board.remove();
+  else if (event.key !== 'Escape') return;
+  else if (board.tool !== 'choose') board.tool = 'choose';
+  else board.select(null);
+});
 function draw(plane: string): void {
   board.showPlane(plane);
   seeing.depth = false;

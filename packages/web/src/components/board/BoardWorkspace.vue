@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, defineAsyncComponent, ref } from 'vue';
+import { computed, defineAsyncComponent, ref, watch } from 'vue';
 import { ChoiceField, ToggleField } from '@/components/fields';
 import { useBoard, useSeeing } from '@/stores';
 import BoardList from './BoardList.vue';
@@ -17,6 +17,17 @@ const view = ref<InstanceType<typeof BoardView>>();
 const seeing = useSeeing();
 /** On the board one draws flat, unless depth is asked for. */
 const inDepth = computed(() => seeing.depth === true && board.mechanism !== null);
+function sayMissing(): void {
+  seeing.depth = false;
+  board.message = 'This browser has no WebGL: the machine is seen flat. Everything else works as it does.';
+}
+// Drawing is done flat: who takes a tool to draw with is taken there.
+watch(
+  () => board.tool,
+  (tool) => {
+    if (inDepth.value && tool !== 'choose' && tool !== 'hand') seeing.depth = false;
+  },
+);
 const side = ref<'properties' | 'stroke' | 'outline'>('properties');
 </script>
 
@@ -37,7 +48,7 @@ const side = ref<'properties' | 'stroke' | 'outline'>('properties');
         <button v-if="!inDepth" type="button" class="fit" title="Show all of it" @click="view?.fit()">Fit</button>
       </header>
       <BoardView v-if="!inDepth" ref="view" />
-      <BoardDepth v-else @missing="seeing.depth = false" />
+      <BoardDepth v-else @missing="sayMissing" />
     </div>
     <div class="side">
       <div class="switches">

@@ -73,8 +73,14 @@ const colours = useMechanismColours(
 }
 .note {
   position: absolute;
-  right: 8px;
-  top: 8px;
+  left: 8px;
+  top: 32px;
+  max-width: calc(100% - 16px);
   margin: 0;
+  padding: 1px 6px;
+  border-radius: var(--radius);
+  background: var(--sunken);
+  font-size: 12.5px;
+  pointer-events: none;
 }
 </style>

@@ -364,5 +364,7 @@ export class SpaceScene {
     this.ended = true;
     this.controls.dispose();
     this.renderer.dispose();
+    // A browser keeps but a few pictures of this kind: this one is given back at once.
+    this.renderer.forceContextLoss();
   }
 }
