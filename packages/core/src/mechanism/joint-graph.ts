@@ -1,7 +1,7 @@
 import { planeOf, planeOfPath, type Joint, type Mechanism } from '../machine';
 
 /** The frame of a plane, among the nodes of its joints. */
-export const FRAME = -1;
+const FRAME = -1;
 
 /** What passes on the load of a part of a plane to what carries it: one joint, or several that share it. */
 export interface LoadPath {

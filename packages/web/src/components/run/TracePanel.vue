@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { addJoint, addPath, addPlate, bodyPoint, GROUND, groundPoint, nameIn, tracedPath, worldOf, writeCsv, writeDxf, type Mechanism, type Place } from '@yoke/core'; // prettier-ignore
+import { addJoint, addPath, addPlate, bodyPoint, firstPlane, GROUND, groundPoint, leavesFront, nameIn, tracedPath, wayInSpace, worldOf, writeCsv, writeDxf, type Mechanism, type Place } from '@yoke/core'; // prettier-ignore
 import { ElButton } from 'element-plus';
 import { computed, shallowRef } from 'vue';
 import { ChoiceField } from '@/components/fields';
@@ -23,7 +23,16 @@ const traces = computed(() =>
 const pointsOf = (place: Place) =>
   document.value && results.run ? tracedPath(document.value, results.run, place) : [];
 
+/** Whether places have a third number: the machine does not lie in the front plane alone. */
+const inSpace = computed(() => document.value !== null && leavesFront(document.value.mechanism));
+
 function toCsv(place: Place, name: string): void {
+  if (inSpace.value) {
+    const way = wayInSpace(document.value!.mechanism, results.run!.mechanism!, place, Infinity);
+    const rows = way.map((at, k) => [results.run!.times[k]!, ...at.map((part) => part * 1000)]);
+    download(`${fileName(name)}.csv`, writeCsv(['t [s]', 'x [mm]', 'y [mm]', 'z [mm]'], rows), 'text/csv');
+    return;
+  }
   const points = pointsOf(place);
   const rows = points.map(([x, y], k) => [results.run!.times[k]!, x * 1000, y * 1000]);
   download(`${fileName(name)}.csv`, writeCsv(['t [s]', 'x [mm]', 'y [mm]'], rows), 'text/csv');
@@ -84,8 +93,8 @@ const loose = computed(() =>
 );
 const holders = computed(() => [
   { value: GROUND, label: 'The ground' },
-  ...(machine.document?.mechanism.bodies ?? []).flatMap(({ id, name }) =>
-    id === loose.value?.id ? [] : [{ value: id, label: name }],
+  ...(machine.document?.mechanism.bodies ?? []).flatMap(({ id, name, plane }) =>
+    id === loose.value?.id || plane !== firstPlane(machine.document!.mechanism) ? [] : [{ value: id, label: name }],
   ),
 ]);
 function tie(to: string): void {
@@ -116,6 +125,9 @@ function tie(to: string): void {
       <ElButton size="small" @click="toBoard(place, name, 'path')">As a path</ElButton>
       <ElButton size="small" @click="toBoard(place, name, 'plate')">As an outline</ElButton>
     </div>
+    <p v-if="inSpace && traces.length > 0" class="note">
+      CSV has x, y and z. DXF, path and outline show ways as they are seen from the front.
+    </p>
     <p v-if="message" class="note" role="status">{{ message }}</p>
     <ChoiceField
       v-if="loose && holders.length > 0"

@@ -1,6 +1,6 @@
 /** @jest-environment jsdom */
 import '../../../test/computing';
-import { addBar, addJoint, bodyPoint, groundPoint, newAxis, readDxf, type Machine } from '@yoke/core';
+import { addBar, addJoint, addPlane, bodyPoint, groundPoint, newAxis, readDxf, turnOf, type Machine } from '@yoke/core';
 import { nextTick } from 'vue';
 import { api } from '@/api/client';
 import { download } from '@/lib/files';
@@ -53,6 +53,28 @@ describe('traces', () => {
     expect(head).toEqual(['t [s]', 'x [mm]', 'y [mm]']);
     expect(rows.length).toBe(useRun().run!.times.length);
     for (const [, x, y] of rows) expect(Math.hypot(Number(x) - 300, Number(y))).toBeCloseTo(200, 6);
+  });
+
+  test('as CSV it has all three places where the machine leaves the front plane; outlines are those seen from there', async () => {
+    const { machine: made, rocker } = fourBar(LENGTHS, 1);
+    const { mechanism: m } = made;
+    // Seen from the right: its x is towards −z of the world.
+    const side = addPlane(m, { at: [0.5, 0, 0], turn: turnOf('right') });
+    for (const body of m.bodies) body.plane = side.id;
+    for (const point of m.ground) point.plane = side.id;
+    m.traces.push({ body: rocker.id, point: rocker.points.at(-1)!.id });
+    await opened((machine) => Object.assign(machine, { mechanism: m, axes: made.axes, cycle: made.cycle }));
+    await ran();
+    const { press, text: shown } = await show(TracePanel);
+    expect(shown()).toContain('as they are seen from the front');
+    await press('CSV');
+    const [head, ...rows] = file()[1].trim().split(/\r?\n/).map((line) => line.split(',')); // prettier-ignore
+    expect(head).toEqual(['t [s]', 'x [mm]', 'y [mm]', 'z [mm]']);
+    expect(rows.length).toBe(useRun().run!.times.length);
+    for (const [, x, y, z] of rows) {
+      expect(Number(x)).toBeCloseTo(500, 6);
+      expect(Math.hypot(Number(z) + 300, Number(y))).toBeCloseTo(200, 6);
+    }
   });
 
   test('as DXF it is a closed line that is read back where it was', async () => {

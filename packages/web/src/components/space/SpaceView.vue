@@ -164,7 +164,6 @@ const words = computed(
   () =>
     `${props.machine.name} in depth: ${props.machine.mechanism.bodies.length} bodies in ${props.machine.mechanism.planes.length} planes. All of it stands in the list beside.`,
 );
-defineExpose({ frames: () => scene.value?.frames ?? 0 });
 </script>
 
 <template>

@@ -305,7 +305,6 @@ export class SpaceScene {
     const middle = box.getCenter(new Vector3());
     const distance = Math.max(0.2, box.getSize(new Vector3()).length() * 2);
     const at = middle.clone().addScaledVector(from, distance);
-    // From the top the far side is up, as on the sheet of a plane seen from there.
     void this.controls.setLookAt(at.x, at.y, at.z, middle.x, middle.y, middle.z, smoothly);
     this.fit(smoothly);
   }
