@@ -1,7 +1,9 @@
 import { freeId, newAxis } from './defaults';
 import { groundPoint, localOf, worldOf, type At } from './draw';
-import { GROUND, mapPath, type Joint, type Mechanism, type MechanismPath, type Place } from './mechanism';
+import { GROUND, mapPath, turns, type Joint, type Mechanism, type MechanismPath, type Place } from './mechanism';
+import { mirrorBody, mirrorCoupling, mirrorElement, mirrorJoint, mirrorPath, mirrorPlane } from './mirror';
 import { dropEntry, ownerOf, referencesIn, type Reference } from './references';
+import { planeFrame } from './standing';
 import { cycleTime, machineParts, type Axis, type Machine } from './schema';
 
 /** A deep copy of plain data; unlike a structured clone it also copies what is being edited through a proxy. */
@@ -122,6 +124,10 @@ export interface CopyOptions {
   shift: At;
   /** Added to the position of every copied drive, rad or m: half a turn behind is −π. */
   phase: number;
+  /** Turned round across a line along y through this x, m; drives keep their motions, as seen in a mirror. */
+  mirror?: number | undefined;
+  /** Plane in which the copy is drawn; that of the original where nothing is said. */
+  plane?: string | undefined;
 }
 
 /** Shifts where an axis begins by a position, whatever tells it how to move. */
@@ -147,7 +153,11 @@ export function shiftAxis(axis: Axis, by: number): void {
  * elements, traces, and the axes that drive them.
  * @returns identifiers of the new bodies
  */
-export function copyBodies(machine: Machine, chosen: ReadonlySet<string>, { shift, phase }: CopyOptions): string[] {
+export function copyBodies(
+  machine: Machine,
+  chosen: ReadonlySet<string>,
+  { shift, phase, mirror, plane: into }: CopyOptions,
+): string[] {
   const m = machine.mechanism;
   const bodies = new Set([...chosen, ...ridersOf(m, chosen)]);
   const inside = (id: string) => bodies.has(id) || id === GROUND;
@@ -184,26 +194,42 @@ export function copyBodies(machine: Machine, chosen: ReadonlySet<string>, { shif
     if (p.body !== GROUND) return { body: fresh.get(p.body)!, point: p.point };
     const { plane, height = 0 } = m.ground.find(({ id }) => id === p.point)!;
     const [x, y] = worldOf(m, p);
-    // A plane that is copied takes its points along as they are.
+    // A plane that is copied takes its points along, turned round as it is.
     const copy = fresh.get(plane);
     return copy === undefined
-      ? groundPoint(m, [x + shift[0], y + shift[1]], plane, height)
-      : groundPoint(m, [x, y], copy, height);
+      ? groundPoint(m, moved([x, y]), into ?? plane, height)
+      : groundPoint(m, mirror === undefined ? [x, y] : [-x, y], copy, height);
   };
+  const moved = ([x, y]: At): [number, number] => [
+    (mirror === undefined ? x : 2 * mirror - x) + shift[0],
+    y + shift[1],
+  ];
   const copies = new Set<object>();
-  for (const plane of m.planes.filter(({ on }) => bodies.has(on))) clone(m.planes, plane, 'plane');
+  for (const plane of m.planes.filter(({ on }) => bodies.has(on))) {
+    const copy = clone(m.planes, plane, 'plane');
+    if (mirror !== undefined) mirrorPlane(copy);
+  }
   for (const body of m.bodies.filter(({ id }) => bodies.has(id))) {
     const copy = clone(m.bodies, body, 'body');
-    if (fresh.has(body.plane)) continue;
-    copy.pose.x += shift[0];
-    copy.pose.y += shift[1];
+    const { x, y, angle } = body.pose;
+    if (mirror !== undefined) mirrorBody(copy);
+    if (!fresh.has(body.plane)) {
+      const [px, py] = moved([x, y]);
+      copy.pose = { x: px, y: py, angle };
+      if (into !== undefined) copy.plane = into;
+    } else if (mirror !== undefined) copy.pose.x = -x;
+    if (mirror !== undefined) copy.pose.angle = -angle;
   }
   const carried = (path: { body: string; id: string }) =>
     bodies.has(path.body) ||
     (path.body === GROUND && m.joints.some((j) => 'path' in j && j.path === path.id && bodies.has(j.b.body)));
   for (const path of m.paths.filter(carried)) {
     const copy = clone(m.paths, path, 'path');
-    if (path.body === GROUND && !fresh.has(path.plane!)) copy.shape = shiftPath(copy.shape, shift);
+    const onCopy = path.body !== GROUND || fresh.has(path.plane!);
+    if (mirror !== undefined) copy.shape = mirrorPath(copy.shape, onCopy ? 0 : mirror);
+    if (onCopy) continue;
+    copy.shape = shiftPath(copy.shape, shift);
+    if (into !== undefined) copy.plane = into;
   }
   for (const joint of m.joints.filter(
     (j) => bodiesOf(m, j).every(inside) && bodiesOf(m, j).some((id) => bodies.has(id)),
@@ -211,6 +237,7 @@ export function copyBodies(machine: Machine, chosen: ReadonlySet<string>, { shif
     clone(m.joints, joint, 'joint');
   for (const coupling of m.couplings.filter(belongs)) clone(m.couplings, coupling, 'coupling');
   for (const element of m.elements.filter(belongs)) clone(m.elements, element, 'element');
+  if (mirror !== undefined) mirrorTies(m, copies);
   for (const reference of referencesIn(machineParts, machine)) {
     if (!copies.has(ownerOf(machine, reference.path))) continue;
     if (reference.place) reference.set(place(reference.place));
@@ -226,10 +253,31 @@ export function copyBodies(machine: Machine, chosen: ReadonlySet<string>, { shif
       name: rename(axis.name, machine.axes),
       joint: fresh.get(axis.joint!)!,
     };
+    // Seen in a mirror a pin turns the other way; its axis counts as it did.
+    if (mirror !== undefined && axis.kind === 'rotary') copy.reversed = !copy.reversed;
     shiftAxis(copy, phase);
     machine.axes.push(copy);
   }
   return m.bodies.filter(({ id }) => [...bodies].some((b) => fresh.get(b) === id)).map(({ id }) => id);
+}
+
+/** Turns joints, couplings and elements round that were copied; before they name what they were copied with. */
+function mirrorTies(m: Mechanism, copies: ReadonlySet<object>): void {
+  const turnsIn = (id: string) => m.joints.some((joint) => joint.id === id && turns(joint));
+  for (const joint of m.joints) if (copies.has(joint)) mirrorJoint(joint);
+  for (const coupling of m.couplings) {
+    if (!copies.has(coupling)) continue;
+    const there = mirrorCoupling(coupling, turnsIn);
+    // It stays the same object: what it names is put right later.
+    if (there.kind !== coupling.kind && 'lead' in coupling) delete (coupling as Partial<typeof coupling>).lead;
+    Object.assign(coupling, there);
+  }
+  for (const element of m.elements) {
+    if (!copies.has(element)) continue;
+    const body = 'at' in element ? element.at.body : '';
+    const plane = m.bodies.find(({ id }) => id === body)?.plane ?? m.planes[0]!.id;
+    mirrorElement(element, turnsIn, planeFrame(m, plane).axes);
+  }
 }
 
 /** A path moved by a distance. */

@@ -11,8 +11,10 @@ import {
   nameIn,
   planeOf,
   prepareMechanism,
+  ridersOf,
   setFramePoses,
   unitOf,
+  worldOf,
   type LocalPlace,
   stillUsedBy,
   type Machine,
@@ -179,15 +181,39 @@ export const useBoard = defineStore('board', () => {
     return new Set(unit ? bodies.flatMap((id) => [...unitOf(mechanism.value!, id)]) : bodies);
   }
 
-  function copy(unit: boolean, shift: readonly [number, number], phase: number): void {
+  /**
+   * Copies what is chosen, or all of its unit.
+   * @param mirrored turned round across the line upright through the middle of what is copied
+   * @param into plane of the copy; that of the original where nothing is said
+   */
+  function copy(
+    unit: boolean,
+    shift: readonly [number, number],
+    phase: number,
+    { mirrored = false, into }: { mirrored?: boolean; into?: string | undefined } = {},
+  ): void {
     const bodies = chosenBodies(unit);
     if (bodies.size === 0) {
       message.value = 'Choose a body to copy first.';
       return;
     }
+    const m = mechanism.value!;
+    const riders = ridersOf(m, bodies);
+    const roots = m.bodies.filter(({ id }) => bodies.has(id) && !riders.has(id));
+    const xs = roots.flatMap(({ id, points }) => points.map((p) => worldOf(m, { body: id, point: p.id })[0]));
+    const mirror = mirrored ? (Math.min(...xs) + Math.max(...xs)) / 2 : undefined;
+    const foreign = into !== undefined && new Set(roots.map(({ plane: of }) => of)).size > 1;
+    if (foreign) {
+      message.value = 'What is chosen lies in several planes: choose bodies of one to copy them onto another.';
+      return;
+    }
     let made: string[] = [];
-    const problem = draw('copy', (draft) => (made = copyBodies(draft as Machine, bodies, { shift, phase })));
+    const problem = draw(
+      'copy',
+      (draft) => (made = copyBodies(draft as Machine, bodies, { shift, phase, mirror, plane: into })),
+    );
     if (problem === null) {
+      if (into !== undefined) showPlane(into);
       selection.value = made;
       message.value = `Copied ${bodies.size === 1 ? 'one body' : `${bodies.size} bodies`} with all that belongs to ${bodies.size === 1 ? 'it' : 'them'}.`;
     }
