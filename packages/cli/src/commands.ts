@@ -231,13 +231,14 @@ export interface LeadSettings {
 export function lead(file: string, { tool, axis, keep, anyway = false }: LeadSettings = {}): string {
   const machine = openMachine(file);
   const led = pick(file, 'led tool point', machine.leads, tool, 'tool');
-  const { samples, required, problems, notes } = runLead(machine, led);
+  const result = runLead(machine, led);
+  const { samples, required, problems, notes } = result;
   if (problems.length > 0 || !samples) throw new Refusal(`${file}: ${led.name}: ${problems.join(' ')}`);
   // A corner that stays sharp, or a law that runs beyond the path: the numbers are not what the tool would do.
   if (notes.length > 0 && !anyway)
     throw new Refusal(`${file}: ${led.name}: ${notes.join(' ')} Add --anyway for the numbers in spite of it.`);
   if (keep !== undefined) {
-    keepMotions(machine, required);
+    keepMotions(machine, result);
     writeText(keep, machineText(machine));
   }
   if (axis === undefined) return leadCsv(samples, machine);

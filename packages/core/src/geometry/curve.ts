@@ -107,16 +107,12 @@ export type Derivatives = [
   y3: number,
 ];
 
-/**
- * A piece given by a parameter u from 0 to `end`, turned into arc length: the length is tabulated by Gauss–Legendre
- * and inverted by Newton to rounding. Curvature and its rate follow from the derivatives (differential geometry).
- */
-export function parametricPiece(f: (u: number, out: Derivatives) => void, end: number, cells: number): CurvePiece {
-  const d: Derivatives = [0, 0, 0, 0, 0, 0, 0, 0];
-  const speed = (u: number) => {
-    f(u, d);
-    return Math.hypot(d[2], d[3]);
-  };
+/** Arc length over a parameter u from 0 to `end`: tabulated by Gauss–Legendre, inverted by Newton to rounding. */
+export function arcLengthOf(
+  speed: (u: number) => number,
+  end: number,
+  cells: number,
+): { length: number; parameterAt(s: number): number } {
   const between = (a: number, b: number) => {
     let sum = 0;
     gaussNodes(a, b, (u, weight) => (sum += weight * speed(u)));
@@ -124,10 +120,9 @@ export function parametricPiece(f: (u: number, out: Derivatives) => void, end: n
   };
   const table = new Float64Array(cells + 1);
   for (let i = 0; i < cells; i++) table[i + 1] = table[i]! + between((end * i) / cells, (end * (i + 1)) / cells);
-  const length = table[cells]!;
   return {
-    length,
-    at(s, out) {
+    length: table[cells]!,
+    parameterAt(s) {
       let low = 0;
       let high = cells;
       while (high - low > 1) {
@@ -143,7 +138,23 @@ export function parametricPiece(f: (u: number, out: Derivatives) => void, end: n
         u -= step;
         if (Math.abs(step) < 1e-15 * end) break;
       }
-      f(u, d);
+      return u;
+    },
+  };
+}
+
+/** A piece given by a parameter u from 0 to `end`, by arc length. Curvature and its rate follow from the derivatives. */
+export function parametricPiece(f: (u: number, out: Derivatives) => void, end: number, cells: number): CurvePiece {
+  const d: Derivatives = [0, 0, 0, 0, 0, 0, 0, 0];
+  const speed = (u: number) => {
+    f(u, d);
+    return Math.hypot(d[2], d[3]);
+  };
+  const { length, parameterAt } = arcLengthOf(speed, end, cells);
+  return {
+    length,
+    at(s, out) {
+      f(parameterAt(s), d);
       const [x, y, x1, y1, x2, y2, x3, y3] = d;
       const v = Math.hypot(x1, y1);
       const cross = x1 * y2 - y1 * x2;
@@ -158,8 +169,11 @@ export function parametricPiece(f: (u: number, out: Derivatives) => void, end: n
   };
 }
 
-/** Chains pieces into one curve. */
-export function chainCurve(pieces: readonly CurvePiece[], closed: boolean): Curve {
+/** Pieces one after another: where each begins, and which of them an arc length lies in. */
+export function chainOf(
+  pieces: readonly { length: number }[],
+  closed: boolean,
+): { length: number; knees: readonly number[]; find(s: number): { piece: number; inside: number; beyond: number } } {
   const starts: number[] = [];
   let length = 0;
   for (const piece of pieces) {
@@ -168,21 +182,32 @@ export function chainCurve(pieces: readonly CurvePiece[], closed: boolean): Curv
   }
   return {
     length,
-    closed,
     knees: closed ? starts : starts.slice(1),
+    find(s) {
+      const place = closed ? s - length * Math.floor(s / length) : s;
+      const within = place < 0 ? 0 : place > length ? length : place;
+      let piece = pieces.length - 1;
+      while (piece > 0 && starts[piece]! > within) piece--;
+      return { piece, inside: Math.min(within - starts[piece]!, pieces[piece]!.length), beyond: place - within };
+    },
+  };
+}
+
+/** Chains pieces into one curve. */
+export function chainCurve(pieces: readonly CurvePiece[], closed: boolean): Curve {
+  const { length, knees, find } = chainOf(pieces, closed);
+  return {
+    length,
+    closed,
+    knees,
     at(s, out) {
-      let place = s;
-      if (closed) place = s - length * Math.floor(s / length);
-      const inside = place < 0 ? 0 : place > length ? length : place;
-      let i = pieces.length - 1;
-      while (i > 0 && starts[i]! > inside) i--;
-      pieces[i]!.at(Math.min(inside - starts[i]!, pieces[i]!.length), out);
-      if (place !== inside) {
-        out.x += out.tx * (place - inside);
-        out.y += out.ty * (place - inside);
-        out.curvature = 0;
-        out.curvatureRate = 0;
-      }
+      const { piece, inside, beyond } = find(s);
+      pieces[piece]!.at(inside, out);
+      if (beyond === 0) return;
+      out.x += out.tx * beyond;
+      out.y += out.ty * beyond;
+      out.curvature = 0;
+      out.curvatureRate = 0;
     },
   };
 }

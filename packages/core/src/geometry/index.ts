@@ -18,3 +18,12 @@ export * from './distance';
 export * from './space';
 export { roundsOf, type Round } from './rounds';
 export { convexPieces, simplified } from './pieces';
+export {
+  emptySpaceCurvePoint,
+  spaceCorners,
+  spaceCurve,
+  spaceTrace,
+  type SpaceCurve,
+  type SpaceCurvePoint,
+  type SpacePath,
+} from './space-path';

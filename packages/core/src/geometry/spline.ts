@@ -2,7 +2,7 @@ import { parametricPiece, type CurvePiece, type CurvePoint, type Derivatives } f
 import type { Point2 } from './mass';
 
 /** Second derivatives of a cubic spline over rising abscissae; natural ends, or periodic where the last value is the first. */
-function splineCurvatures(u: readonly number[], y: readonly number[], periodic: boolean): number[] {
+export function splineCurvatures(u: readonly number[], y: readonly number[], periodic: boolean): number[] {
   const n = u.length - 1;
   const h = (i: number) => u[i + 1]! - u[i]!;
   const slope = (i: number) => (y[i + 1]! - y[i]!) / h(i);
@@ -59,6 +59,36 @@ function splineCurvatures(u: readonly number[], y: readonly number[], periodic: 
 }
 
 /**
+ * Value and three derivatives of a cubic spline, into every `stride`-th place of `out` from `first` on.
+ * @param u rising abscissae
+ * @param column values there, and second derivatives as of {@link splineCurvatures}
+ */
+export function splineAt(
+  u: readonly number[],
+  { y, m }: { y: readonly number[]; m: readonly number[] },
+  w: number,
+  out: number[],
+  first: number,
+  stride: number,
+): void {
+  let low = 0;
+  let high = u.length - 1;
+  while (high - low > 1) {
+    const middle = (low + high) >> 1;
+    if (u[middle]! <= w) low = middle;
+    else high = middle;
+  }
+  const h = u[low + 1]! - u[low]!;
+  const b = (w - u[low]!) / h;
+  const a = 1 - b;
+  const [y0, y1, m0, m1] = [y[low]!, y[low + 1]!, m[low]!, m[low + 1]!];
+  out[first] = a * y0 + b * y1 + (((a ** 3 - a) * m0 + (b ** 3 - b) * m1) * h * h) / 6;
+  out[first + stride] = (y1 - y0) / h + (((1 - 3 * a * a) * m0 + (3 * b * b - 1) * m1) * h) / 6;
+  out[first + 2 * stride] = a * m0 + b * m1;
+  out[first + 3 * stride] = (m1 - m0) / h;
+}
+
+/**
  * A cubic spline through points, chord length as parameter: direction and curvature run through.
  * Natural ends, or closed where `closed` (the first point must then not stand again at the end).
  */
@@ -71,25 +101,7 @@ export function splinePiece(points: readonly Point2[], closed: boolean): CurvePi
     const y = through.map((p) => p[k]);
     return { y, m: splineCurvatures(u, y, closed) };
   });
-  const write = (w: number, out: Derivatives) => {
-    let low = 0;
-    let high = u.length - 1;
-    while (high - low > 1) {
-      const middle = (low + high) >> 1;
-      if (u[middle]! <= w) low = middle;
-      else high = middle;
-    }
-    const h = u[low + 1]! - u[low]!;
-    const b = (w - u[low]!) / h;
-    const a = 1 - b;
-    columns.forEach(({ y, m }, k) => {
-      const [y0, y1, m0, m1] = [y[low]!, y[low + 1]!, m[low]!, m[low + 1]!];
-      out[k] = a * y0 + b * y1 + (((a ** 3 - a) * m0 + (b ** 3 - b) * m1) * h * h) / 6;
-      out[2 + k] = (y1 - y0) / h + (((1 - 3 * a * a) * m0 + (3 * b * b - 1) * m1) * h) / 6;
-      out[4 + k] = a * m0 + b * m1;
-      out[6 + k] = (m1 - m0) / h;
-    });
-  };
+  const write = (w: number, out: Derivatives) => columns.forEach((column, k) => splineAt(u, column, w, out, k, 2));
   return parametricPiece(write, u[u.length - 1]!, Math.max(16, 2 * (through.length - 1)));
 }
 
@@ -106,23 +118,27 @@ export function transitionPiece(from: CurvePoint, to: CurvePoint): CurvePiece {
   ]);
   const polynomials = [0, 1].map((axis) => septic(ends[0]![axis]!, ends[1]![axis]!));
   const write = (u: number, out: Derivatives) => {
-    polynomials.forEach((c, k) => {
-      for (let order = 0; order < 4; order++) {
-        let value = 0;
-        for (let i = 7; i >= order; i--) {
-          let factor = c[i]!;
-          for (let j = 0; j < order; j++) factor *= i - j;
-          value = value * u + factor;
-        }
-        out[2 * order + k] = value;
-      }
-    });
+    for (let order = 0; order < 4; order++) {
+      out[2 * order] = derivativeAt(polynomials[0]!, u, order);
+      out[2 * order + 1] = derivativeAt(polynomials[1]!, u, order);
+    }
   };
   return parametricPiece(write, 1, 32);
 }
 
+/** A derivative of a polynomial of degree seven. */
+export function derivativeAt(c: readonly number[], u: number, order: number): number {
+  let value = 0;
+  for (let i = 7; i >= order; i--) {
+    let factor = c[i]!;
+    for (let j = 0; j < order; j++) factor *= i - j;
+    value = value * u + factor;
+  }
+  return value;
+}
+
 /** Coefficients of the polynomial of degree seven with given value and three derivatives at 0 and 1. */
-function septic(a: readonly number[], b: readonly number[]): number[] {
+export function septic(a: readonly number[], b: readonly number[]): number[] {
   const [c0, c1] = [a[0]!, a[1]!];
   const c2 = a[2]! / 2;
   const c3 = a[3]! / 6;

@@ -57,6 +57,7 @@ export {
 export { applyVariant, newVariant } from './variant';
 export { variantSchema } from './variant-schema';
 export type { PathLead } from './lead';
+export type { MarkedPose } from './marked-pose';
 export { fasterMotion, fasterPlan } from './faster';
 export { renameAxis } from './rename';
 export { ownerOf, referencesIn, type Reference } from './references';

@@ -1,13 +1,31 @@
 import { z } from 'zod';
 import { planSchema } from './motion';
 import { finite, id, name, notNegative, positive } from './parts';
+import { point3 as place } from './plane';
 import { refers, refTo } from './refer';
+
+/** A path in space, of lines, arcs in any plane and splines. */
+const spacePathSchema = z.strictObject({
+  start: place,
+  pieces: z
+    .array(
+      z.discriminatedUnion('kind', [
+        z.strictObject({ kind: z.literal('line'), to: place }),
+        z.strictObject({ kind: z.literal('arc'), via: place, to: place }),
+        z.strictObject({ kind: z.literal('spline'), through: z.array(place).min(1).max(5000) }),
+      ]),
+    )
+    .min(1)
+    .max(2000),
+  closed: z.boolean().meta({ description: 'Whether it goes straight back to its start, and round' }),
+});
 
 /** A tool point led along a path: what leads it, and which axes shall take over its motion. */
 export const leadSchema = z.strictObject({
   id,
   name,
-  path: refTo('path', { description: 'Path of the mechanism', open: true }),
+  path: refTo('path', { description: 'Path of the mechanism; of no effect where there is one in space', open: true }),
+  space: spacePathSchema.optional().meta({ description: 'Path in space, places in the world in m' }),
   point: z
     .strictObject({ body: id, point: id })
     .meta({ description: 'The tool point' })
@@ -16,6 +34,11 @@ export const leadSchema = z.strictObject({
     .array(refTo('axis', { open: true }))
     .max(8)
     .meta({ description: 'Axes whose motions are found' }),
+  still: z
+    .array(refTo('axis', { open: true, whenGone: 'drops' }))
+    .max(32)
+    .optional()
+    .meta({ description: 'Axes that stand where they begin; what is neither found nor still goes by its own motion' }),
   blend: notNegative.meta({ description: 'Distance from a corner at which blending begins, m; 0 keeps corners' }),
   law: z.discriminatedUnion('kind', [
     z.strictObject({

@@ -5,6 +5,7 @@ import { field, type Thing } from './field';
 import { checkFlat } from './flat-only';
 import { NOT_OFFERED, offer, type Offers } from './kinds';
 import { leadSchema } from './lead';
+import { markedPoseSchema } from './marked-pose';
 import { checkLoose, looseSchema } from './loose';
 import { hasPosition, mechanismSchema, turns } from './mechanism';
 import { masterSchema, motionSchema, planSchema } from './motion';
@@ -306,6 +307,11 @@ export const machineParts = z.strictObject({
     }),
   axes: z.array(axisSchema).max(32),
   mechanism: mechanismSchema,
+  poses: z
+    .array(markedPoseSchema)
+    .max(100)
+    .optional()
+    .meta({ description: 'Poses that were marked, to begin and end moves at' }),
   leads: z.array(leadSchema).max(20).meta({ description: 'Tool points led along paths' }),
   loose: looseSchema,
   sequence: sequenceSchema,
@@ -320,6 +326,7 @@ export const machineSchema = machineParts
     unique(machine.axes, 'name', ['axes'], say);
     unique(machine.variants, 'name', ['variants'], say);
     unique(machine.leads, 'id', ['leads'], say);
+    unique(machine.poses ?? [], 'id', ['poses'], say);
     unique(machine.constants, 'name', ['constants'], say);
     machine.constants.forEach(({ name: given }, i) => {
       const problem = constantNameProblem(given);

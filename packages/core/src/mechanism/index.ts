@@ -39,4 +39,5 @@ export { clustersOf, linkedUnknowns, type Cluster } from './clusters';
 export { assemble, Kinematics, leadPose, type Assembly, type MechanismState } from './kinematics';
 export { distanceAt, framePose, framePoses, placeAt, setFramePoses, type Pose } from './poses';
 export { dragInSpace, dragTowards } from './drag';
+export { Reach, type DriveRange, type Reached } from './reach';
 export { otherClosure } from './closure';

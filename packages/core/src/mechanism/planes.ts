@@ -94,6 +94,12 @@ export class SpaceTree {
     return chain;
   }
 
+  /** Whether there is such a point. */
+  has({ body, point }: Place): boolean {
+    const points = body === GROUND ? this.mechanism.ground : this.mechanism.bodies[this.places.get(body) ?? -1]?.points;
+    return points?.some(({ id }) => id === point) ?? false;
+  }
+
   /** A point of a body, or of the ground, made ready. */
   point({ body, point }: Place): SpacePoint {
     if (body === GROUND) {

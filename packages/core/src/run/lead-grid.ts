@@ -1,4 +1,4 @@
-import { emptyCurvePoint, type Curve } from '../geometry';
+import { emptyCurvePoint, emptySpaceCurvePoint, length3, minus, type Curve, type SpaceCurve } from '../geometry';
 import { motionAt, sampleTimes, type Motion } from '../motion';
 import { bisectChange } from '../numeric';
 
@@ -12,25 +12,58 @@ const MOST = 20_000;
 /** Curvatures that differ by less than this share of the largest are one. */
 const SAME = 1e-6;
 
+/** How a path bends along its length, in its plane or in space. */
+export interface Bends {
+  length: number;
+  closed: boolean;
+  knees: readonly number[];
+  /** One over the radius at an arc length; signed in a plane. */
+  curvatureAt(s: number): number;
+  /** By how much the bend differs between two arc lengths, its direction among it. */
+  apart(one: number, other: number): number;
+}
+
+/** Bends of a plane curve. */
+export function flatBends(curve: Curve): Bends {
+  const p = emptyCurvePoint();
+  const curvatureAt = (s: number) => {
+    curve.at(s, p);
+    return p.curvature;
+  };
+  return { ...curve, curvatureAt, apart: (a, b) => Math.abs(curvatureAt(a) - curvatureAt(b)) };
+}
+
+/** Bends of a curve in space. */
+export function spaceBends(curve: SpaceCurve): Bends {
+  const p = emptySpaceCurvePoint();
+  const bendAt = (s: number) => {
+    curve.at(s, p);
+    return p.bend;
+  };
+  return {
+    ...curve,
+    curvatureAt: (s) => length3(bendAt(s)),
+    apart: (a, b) => length3(minus([...bendAt(a)], bendAt(b))),
+  };
+}
+
 /** Acceleration of a point led along a curve at a time, m/s². */
 export function accelerationAlong(
-  curve: Curve,
+  curve: Bends,
   motion: Motion,
   time: number,
   side: 'before' | 'after' = 'after',
 ): number {
   const { position, velocity, acceleration } = motionAt(motion, time, side);
-  curve.at(position, point);
-  return Math.hypot(acceleration, point.curvature * velocity ** 2);
+  return Math.hypot(acceleration, curve.curvatureAt(position) * velocity ** 2);
 }
-const point = emptyCurvePoint();
 
 /**
  * Times at which a point led along a curve is looked at: what the law asks for, the knees of the path (both sides where
  * its curvature jumps), and as many between them as its acceleration needs to be drawn as it is.
  * @param parts into which the cycle is cut at least
  */
-export function leadTimes(curve: Curve, motion: Motion, parts: number): Float64Array {
+export function leadTimes(curve: Bends, motion: Motion, parts: number): Float64Array {
   const T = motion.duration;
   const passes = kneesPassed(curve, motion, parts);
   const even = Array.from(sampleTimes([motion], T / parts, passes));
@@ -61,7 +94,7 @@ export function leadTimes(curve: Curve, motion: Motion, parts: number): Float64A
 }
 
 /** Times at which the point passes where pieces of the path meet. */
-function kneesPassed(curve: Curve, motion: Motion, parts: number): number[] {
+function kneesPassed(curve: Bends, motion: Motion, parts: number): number[] {
   const { length, closed, knees } = curve;
   const times = sampleTimes([motion], motion.duration / parts);
   const arc = (time: number) => motionAt(motion, time).position;
@@ -80,15 +113,12 @@ function kneesPassed(curve: Curve, motion: Motion, parts: number): number[] {
 }
 
 /** Whether the curvature jumps at the place passed at a time. */
-function jumpsAt(curve: Curve, motion: Motion, time: number): boolean {
+function jumpsAt(curve: Bends, motion: Motion, time: number): boolean {
   const { position } = motionAt(motion, time);
-  const curvature = (s: number) => {
-    curve.at(s, point);
-    return point.curvature;
-  };
   const hair = 1e-9 * curve.length;
-  const [a, b] = [curvature(position - hair), curvature(position + hair)];
-  return Math.abs(a - b) > SAME * Math.max(Math.abs(a), Math.abs(b), 1 / curve.length);
+  const [a, b] = [position - hair, position + hair];
+  const most = Math.max(Math.abs(curve.curvatureAt(a)), Math.abs(curve.curvatureAt(b)), 1 / curve.length);
+  return curve.apart(a, b) > SAME * most;
 }
 
 /**

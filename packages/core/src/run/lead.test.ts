@@ -140,7 +140,7 @@ describe('a tool led round a rounded rectangle by a two-axis arm', () => {
   });
   test('kept as motions of the axes, a second run leads the tool along the same path and gives torques', () => {
     const second = structuredClone(machine);
-    keepMotions(second, result.required);
+    keepMotions(second, result);
     const run = simulate(second);
     expect(run.mechanism!.mode).toBe('led');
     expect(run.mechanism!.findings.filter(({ severity }) => severity === 'error')).toEqual([]);
@@ -207,7 +207,7 @@ describe('what the drawing of a led path must show', () => {
     expect(knees).toHaveLength(2);
     const axis = led.machine.axes.find(({ id }) => id === found.required[0]!.axisId)!;
     const second = structuredClone(led.machine);
-    keepMotions(second, found.required);
+    keepMotions(second, found);
     const run = simulate(second);
     expect(run.axes.flatMap(({ findings }) => findings.filter(({ severity }) => severity === 'error'))).toEqual([]);
     const { motion } = new MachineMotions(movingMachine(second)).of(axis.id);

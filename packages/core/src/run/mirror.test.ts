@@ -1,15 +1,8 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
-import { addPlane, copyBodies, deleteThings, describeProblems, readMachine, readMachineText, turnOf, type Machine } from '../machine'; // prettier-ignore
+import { demo, peak } from '../../test/demos';
+import { addPlane, copyBodies, deleteThings, describeProblems, readMachine, turnOf, type Machine } from '../machine'; // prettier-ignore
 import { mechanismSamples } from './mechanism-channels';
 import { simulate, type Run } from './simulate';
 
-function demo(file: string): Machine {
-  const read = readMachineText(readFileSync(join(__dirname, `../../../../demo/${file}.yoke.json`), 'utf8'));
-  if (!read.ok) throw new Error(describeProblems(read.problems));
-  return read.machine;
-}
-const peak = (samples: Float64Array) => samples.reduce((most, value) => Math.max(most, Math.abs(value)), 0);
 const apart = (one: Float64Array, other: Float64Array) => peak(one.map((value, k) => value - other[k]!));
 const clean = (run: Run) => expect(run.mechanism!.findings.filter(({ severity }) => severity === 'error')).toEqual([]);
 

@@ -1,19 +1,11 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { demo, peak } from '../../test/demos';
 import { loadContact } from '../contact';
-import { describeProblems, readMachineText, type Machine } from '../machine';
 import { simulate, type Run } from './simulate';
 import { mechanismSamples } from './mechanism-channels';
 import { wayInSpace } from './space-channels';
 
 beforeAll(() => loadContact());
 
-function demo(file: string): Machine {
-  const read = readMachineText(readFileSync(join(__dirname, `../../../../demo/${file}.yoke.json`), 'utf8'));
-  if (!read.ok) throw new Error(describeProblems(read.problems));
-  return read.machine;
-}
-const peak = (samples: Float64Array) => samples.reduce((most, value) => Math.max(most, Math.abs(value)), 0);
 const errors = (run: Run) => run.mechanism!.findings.filter(({ severity }) => severity === 'error');
 
 test.each(['hedge-arm', 'rod-lift', 'hanging-basket'])('%s: power balances at every sample', (file) => {

@@ -97,7 +97,7 @@ function keep(): void {
   if (!found || busy.value) return;
   const names = found.required.map(({ axisId }) => machine.axes.find(({ id }) => id === axisId)!.name);
   const problem = machine.edit('keep the motions of the axes', (draft) =>
-    keepMotions(draft as Machine, found.required),
+    keepMotions(draft as Machine, found),
   );
   // The document has changed, and with it the result; the note is for what was done.
   setTimeout(
