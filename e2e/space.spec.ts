@@ -1,25 +1,10 @@
 import { expect, test, type Page } from '@playwright/test';
+import { findBody, inDepth } from './depth';
 import { allSaved, choose, copyOfDemo, emptyBoard, saved, stage } from './helpers';
 
 const thing = (page: Page, name: string) =>
   page.getByRole('region', { name: 'On the board' }).getByRole('button', { name, exact: true });
 const properties = (page: Page) => page.getByRole('region', { name: 'Properties' });
-const inDepth = (page: Page) => page.getByRole('img', { name: /in depth: / });
-
-/** Looks for a body in depth with the pointer, from the middle outward; where it lies, px. */
-async function findBody(page: Page, name: string): Promise<{ x: number; y: number }> {
-  const box = (await inDepth(page).boundingBox())!;
-  const label = page.locator('.space .name');
-  for (let ring = 0; ring < 24; ring++)
-    for (let i = 0; i < Math.max(1, ring * 4); i++) {
-      const angle = (2 * Math.PI * i) / Math.max(1, ring * 4);
-      const at = { x: box.x + box.width / 2 + 9 * ring * Math.cos(angle), y: box.y + box.height / 2 + 9 * ring * Math.sin(angle) }; // prettier-ignore
-      await page.mouse.move(at.x, at.y);
-      if ((await label.count()) > 0 && (await label.textContent())?.trim() === name) return at;
-    }
-  throw new Error(`“${name}” is nowhere to be seen.`);
-}
-
 test('a machine is drawn in two planes, seen in depth, dragged by hand, run, and its rail’s load read', async ({
   page,
 }) => {

@@ -1,6 +1,6 @@
 import { bareGantry, markedPose } from '../../test/gantry';
 import { describeProblems, readMachine, type Machine } from '../machine';
-import { keepAsCues, planTransfer, type CueWishes, type Transfer } from '../run';
+import { cuesMoving, hushCues, keepAsCues, planTransfer, type CueWishes, type Transfer } from '../run';
 import { simulateCycle } from '.';
 
 const machine = bareGantry();
@@ -40,4 +40,12 @@ test('it begins by what it is told to', () => {
   const late = written(machine, { ...atOnce, when: { op: 'time', at: 0.7 } });
   const { record } = simulateCycle(late);
   expect(Math.min(...record.moves.map(({ from }) => from))).toBeCloseTo(0.7, 6);
+});
+
+test('cues that move its axes already are named, and once switched off leave them alone', () => {
+  const twice = written(machine, atOnce);
+  expect(cuesMoving(twice, transfer, 'go on')).toHaveLength(transfer.moves.length);
+  hushCues(twice, transfer, 'go on');
+  expect(cuesMoving(twice, transfer, 'go on')).toEqual([]);
+  expect(simulateCycle(twice).record.moves).toEqual([]);
 });

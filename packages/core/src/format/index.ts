@@ -9,6 +9,7 @@ export { readDxf, writeDxf } from './dxf';
 export { readSvg } from './svg';
 export { CSV_MOST } from './csv';
 export * from './motion-table';
+export { readPlaces } from './places-table';
 export * from './trajectory';
 export * from './trajectory-files';
 export { plcName, readStructuredText, structuredText } from './structured-text';

@@ -108,6 +108,30 @@ export function columnKinds(axis: AxisKind, master: AxisKind | null): Record<Fie
 }
 
 /**
+ * A quantity in a cell of a table, in SI units: in the unit given, else that of its heading, else the one shown.
+ * @throws CsvError naming the row and column at fault
+ */
+export function quantityIn(
+  table: RawTable,
+  row: number,
+  column: number,
+  kind: QuantityKind,
+  system: UnitSystem,
+  unit = '',
+): number {
+  const name = table.header?.[column] ?? `${column + 1}`;
+  const where = `Row ${row + 1 + (table.header ? 1 : 0)}, column “${name}”`;
+  const cell = table.rows[row]![column];
+  if (cell === undefined || cell === '') throw new CsvError(`${where} is empty: fill it or delete the row.`);
+  if (!NUMBER[table.decimal].test(cell))
+    throw new CsvError(`${where}: “${cell}” is no number with a decimal ${table.decimal === '.' ? 'point' : 'comma'}.`);
+  const known = unit || splitHeading(table.header?.[column] ?? '').unit;
+  const parsed = parseQuantity(`${cell.replace(',', '.')} ${known}`, kind, system);
+  if (!parsed.ok) throw new CsvError(`${where}: ${parsed.message}`);
+  return parsed.value;
+}
+
+/**
  * Reads the rows of a table as motion points in SI units: place, value, and velocity and acceleration where chosen.
  * @throws CsvError naming the row and column at fault
  */
@@ -120,21 +144,10 @@ export function motionRows(
   const wanted = FIELDS.filter(
     (field) => choice[field] !== null && (field !== 'acceleration' || choice.velocity !== null),
   );
-  return table.rows.map((row, i) =>
+  return table.rows.map((_, i) =>
     wanted.map((field) => {
       const column = choice[field]!;
-      const name = table.header?.[column] ?? `${column + 1}`;
-      const where = `Row ${i + 1 + (table.header ? 1 : 0)}, column “${name}”`;
-      const cell = row[column];
-      if (cell === undefined || cell === '') throw new CsvError(`${where} is empty: fill it or delete the row.`);
-      if (!NUMBER[table.decimal].test(cell))
-        throw new CsvError(
-          `${where}: “${cell}” is no number with a decimal ${table.decimal === '.' ? 'point' : 'comma'}.`,
-        );
-      const unit = choice.units[field] || splitHeading(table.header?.[column] ?? '').unit;
-      const parsed = parseQuantity(`${cell.replace(',', '.')} ${unit}`, kinds[field], system);
-      if (!parsed.ok) throw new CsvError(`${where}: ${parsed.message}`);
-      return parsed.value;
+      return quantityIn(table, i, column, kinds[field], system, choice.units[field]);
     }),
   );
 }

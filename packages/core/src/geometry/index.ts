@@ -20,10 +20,12 @@ export { roundsOf, type Round } from './rounds';
 export { convexPieces, simplified } from './pieces';
 export {
   emptySpaceCurvePoint,
+  pathThrough,
   spaceCorners,
   spaceCurve,
   spaceTrace,
   type SpaceCurve,
   type SpaceCurvePoint,
   type SpacePath,
+  type SpacePiece,
 } from './space-path';

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { emptyCurvePoint } from './curve';
 import { pathCurve, PathError } from './path';
 import { cross, length3, minus, plus, type Point3 } from './space';
-import { emptySpaceCurvePoint, spaceCorners, spaceCurve, spaceTrace, type SpaceCurve, type SpacePath } from './space-path'; // prettier-ignore
+import { emptySpaceCurvePoint, pathThrough, spaceCorners, spaceCurve, spaceTrace, type SpaceCurve, type SpacePath } from './space-path'; // prettier-ignore
 
 const at = (curve: SpaceCurve, s: number) => {
   const p = emptySpaceCurvePoint();
@@ -115,4 +115,19 @@ test('a piece without length is named; beyond its ends an open path goes on stra
   const straight = spaceCurve({ start, pieces: [{ kind: 'line', to: [0, 0, 1] }], closed: false });
   expect(at(straight, 1.5).at).toEqual([0, 0, 1.5]);
   expect(at(straight, -0.5).at).toEqual([0, 0, -0.5]);
+});
+
+test('a path through many places keeps the corners of lines, and closes where it ends at its beginning', () => {
+  const square: Point3[] = [[0, 0, 0], [1, 0, 0], [1, 0, 1], [0, 0, 1], [0, 0, 0]]; // prettier-ignore
+  const dense = square.slice(1).flatMap((to, k) => {
+    const from = square[k]!;
+    return Array.from({ length: 50 }, (_, i) => plus(from, minus(to, from), i / 50));
+  });
+  const path = pathThrough([...dense, square[0]!, square[0]!], 'lines');
+  expect(path.closed).toBe(true);
+  expect([path.start, ...path.pieces.map((piece) => (piece.kind === 'line' ? piece.to : null))]).toEqual(square);
+  expect(spaceCurve(path).length).toBeCloseTo(4, 12);
+  const smooth = pathThrough(dense.slice(0, 50), 'spline');
+  expect(spaceCurve(smooth).length).toBeCloseTo(0.98, 9);
+  expect(() => pathThrough([square[0]!, square[0]!], 'lines')).toThrow(/fewer than two places/);
 });

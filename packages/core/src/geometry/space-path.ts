@@ -105,6 +105,64 @@ export function spaceTrace(curve: SpaceCurve, count: number): Vector[] {
   });
 }
 
+/** Places that a path in space is made of: no more than are worth it. */
+const MOST_PLACES = 200;
+/** How far lines may pass a place that is left out, m. */
+const PASS = 5e-5;
+
+/**
+ * A path in space through places, as lines from one to the next or as one spline. Places that say nothing new are left
+ * out: those that stand still, for lines those that lie on them, and for a spline all but an even selection.
+ * @throws PathError where fewer than two places are left
+ */
+export function pathThrough(places: readonly Point3[], as: 'lines' | 'spline'): SpacePath {
+  const moving = places.filter((place, i) => i === 0 || length3(minus(place, places[i - 1]!)) > 1e-7);
+  if (moving.length < 2) throw new PathError('There are fewer than two places: a path needs a start and an end.');
+  const closed = moving.length > 3 && length3(minus(moving.at(-1)!, moving[0]!)) < 1e-6;
+  const kept = as === 'lines' ? corners(moving) : evenly(moving);
+  if (closed) kept[kept.length - 1] = kept[0]!;
+  const [start, ...rest] = kept;
+  const pieces: SpacePiece[] = as === 'lines' ? rest.map((to) => ({ kind: 'line', to })) : [{ kind: 'spline', through: rest }]; // prettier-ignore
+  return { start: start!, pieces, closed };
+}
+
+/** The places at which a line through many of them turns (Ramer, Douglas and Peucker). */
+function corners(places: readonly Point3[]): Point3[] {
+  const kept = new Set([0, places.length - 1]);
+  const open: [number, number][] = [[0, places.length - 1]];
+  while (open.length > 0) {
+    const [from, to] = open.pop()!;
+    const [a, way] = [places[from]!, minus(places[to]!, places[from]!)];
+    const long = length3(way);
+    let [most, at] = [PASS, -1];
+    for (let i = from + 1; i < to; i++) {
+      const off = minus(places[i]!, a);
+      const along = long > 0 ? Math.max(0, Math.min(1, dot(off, way) / long ** 2)) : 0;
+      const gap = length3(plus(off, way, -along));
+      if (gap > most) [most, at] = [gap, i];
+    }
+    if (at < 0) continue;
+    kept.add(at);
+    open.push([from, at], [at, to]);
+  }
+  return [...kept].sort((a, b) => a - b).map((i) => places[i]!);
+}
+
+/** Places at even distances along a line through many, the first and the last among them. */
+function evenly(places: readonly Point3[]): Point3[] {
+  if (places.length <= MOST_PLACES) return [...places];
+  const lengths = [0];
+  for (let i = 1; i < places.length; i++) lengths.push(lengths[i - 1]! + length3(minus(places[i]!, places[i - 1]!)));
+  const kept: Point3[] = [];
+  let next = 0;
+  places.forEach((place, i) => {
+    if (lengths[i]! < next && i < places.length - 1) return;
+    kept.push(place);
+    next = (kept.length * lengths.at(-1)!) / (MOST_PLACES - 1);
+  });
+  return kept;
+}
+
 function piecesOf({ start, pieces, closed }: SpacePath): Piece[] {
   if (pieces.length === 0) throw new PathError('The path has no pieces yet: add a place that it leads to.');
   let from = start;

@@ -4,7 +4,7 @@ import type { SpacePoint } from './planes';
 import { close, Equations } from './solver';
 import { SpacePair } from './space-joints';
 import { SpaceMotion } from './space-motion';
-import { armX, armY, copyOf, ratesOf, retract, type Positions } from './state';
+import { armX, armY, copyOf, ratesOf, retract, type Coordinate, type Positions } from './state';
 
 /** How strongly the hand pulls against the unwillingness of everything else to move. */
 const PULL = 400;
@@ -13,6 +13,15 @@ const PULL = 400;
 interface Pull {
   gap: number;
   slopes: Float64Array;
+}
+
+/** An end that a joint does not pass when it is dragged: of a stop, or of the travel of the axis that drives it. */
+export interface DragEnd {
+  /** Its equation in the model. */
+  row: number;
+  coordinate: Pick<Coordinate, 'value'>;
+  min: number | null;
+  max: number | null;
 }
 
 /**
@@ -43,6 +52,7 @@ export function dragTowards(
  * @param point where the hand holds a body
  * @param target where it shall go, m
  * @param directions unit vectors that count: two of a picture, so that the depth of it is free, or all three
+ * @param ends that hold as stops do
  */
 export function dragInSpace(
   model: MechanismModel,
@@ -50,13 +60,14 @@ export function dragInSpace(
   point: SpacePoint,
   target: readonly [number, number, number],
   directions: readonly (readonly [number, number, number])[],
+  ends: readonly DragEnd[] = [],
 ): void {
   const { tree, size } = model;
   const ground: SpacePoint = { body: -1, plane: 0, local: [0, 0, 0], chain: [] };
   const pair = new SpacePair(tree, new SpaceMotion(tree), ground, point);
   const gradient = new Float64Array(pair.columns.length);
   const slopes = directions.map(() => new Float64Array(size));
-  pullTogether(model, q, () => {
+  const pulls = () => {
     pair.place(q);
     return directions.map(([ux, uy, uz], i) => {
       pair.along(ux, uy, uz, gradient);
@@ -64,18 +75,31 @@ export function dragInSpace(
       const [dx, dy, dz] = target.map((part, k) => part - pair.atB[k]!) as [number, number, number];
       return { gap: ux * dx + uy * dy + uz * dz, slopes: slopes[i]! };
     });
-  });
+  };
+  pullTogether(model, q, pulls, ends);
 }
 
-/** Goes along all pulls at once, step by step, each measured at the pose that was reached. */
-function pullTogether(model: MechanismModel, q: Positions, pullsAt: () => readonly Pull[]): void {
+/**
+ * Goes along all pulls at once, step by step, each measured at the pose that was reached. What comes to an end stays
+ * there, and the rest goes on.
+ */
+function pullTogether(
+  model: MechanismModel,
+  q: Positions,
+  pullsAt: () => readonly Pull[],
+  more: readonly DragEnd[] = [],
+): void {
   const equations = new Equations(model);
   const { size, scale, units, tiedRows } = model;
+  const ends: readonly DragEnd[] = [...model.stops, ...more];
+  const tied = Array.from({ length: tiedRows }, (_, i) => i);
+  /** Ends that are stood at: their joints move no further. */
+  const stood = new Set<DragEnd>();
   for (let turn = 0; turn < 12; turn++) {
     const pulls = pullsAt();
     if (Math.hypot(...pulls.map(({ gap }) => gap / scale)) < 1e-6) return;
     equations.jacobian(q);
-    const { nullSpace } = analyseRank(equations.denseJacobian(tiedRows));
+    const { nullSpace } = analyseRank(equations.denseRows([...tied, ...[...stood].map(({ row }) => row)]));
     if (nullSpace.length === 0) return;
     // In the space of free motions (scaled), least squares of the pull with a little unwillingness.
     const along = pulls.map(({ slopes }) =>
@@ -107,24 +131,27 @@ function pullTogether(model: MechanismModel, q: Positions, pullsAt: () => readon
       most = Math.max(most, Math.abs(step[j]!));
     }
     if (most < 1e-7) return;
-    const rows = Array.from({ length: tiedRows }, (_, i) => i);
     const whole = Math.min(1, 0.12 / most);
     let moved = false;
-    // Short of a stop, or of a pose that does not close, a part of the step may still do.
-    for (let share = whole; share > whole / 40 && !moved; share /= 3) {
+    let passed: readonly DragEnd[] = [];
+    // Short of an end, or of a pose that does not close, a part of the step may still do.
+    for (let share = whole; share > whole / 400 && !moved; share /= 3) {
       const trial = copyOf(q);
       retract(model, q, step, trial, share, units);
-      moved = close(equations, trial, rows, null).closed && withinStops(model, q, trial);
+      if (!close(equations, trial, tied, null).closed) continue;
+      passed = ends.filter((end) => goesBeyond(end, q, trial));
+      moved = passed.length === 0;
       if (moved) q.set(trial);
     }
-    if (!moved) return;
+    if (moved) continue;
+    const met = passed.filter((end) => !stood.has(end));
+    if (met.length === 0) return;
+    met.forEach((end) => stood.add(end));
   }
 }
 
-/** Whether no joint goes beyond a stop farther than it is already. */
-function withinStops(model: MechanismModel, before: Positions, after: Positions): boolean {
-  return model.stops.every(({ coordinate, min, max }) => {
-    const [was, is] = [coordinate.value(before), coordinate.value(after)];
-    return !((max !== null && is > max && is > was) || (min !== null && is < min && is < was));
-  });
+/** Whether a joint goes beyond an end farther than it is already. */
+function goesBeyond({ coordinate, min, max }: DragEnd, before: Positions, after: Positions): boolean {
+  const [was, is] = [coordinate.value(before), coordinate.value(after)];
+  return (max !== null && is > max && is > was) || (min !== null && is < min && is < was);
 }

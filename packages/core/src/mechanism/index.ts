@@ -38,6 +38,6 @@ export { mobilityAt, ungroundedBodies, type FreeMode, type Mobility } from './mo
 export { clustersOf, linkedUnknowns, type Cluster } from './clusters';
 export { assemble, Kinematics, leadPose, type Assembly, type MechanismState } from './kinematics';
 export { distanceAt, framePose, framePoses, placeAt, setFramePoses, type Pose } from './poses';
-export { dragInSpace, dragTowards } from './drag';
+export { dragInSpace, dragTowards, type DragEnd } from './drag';
 export { Reach, type DriveRange, type Reached } from './reach';
 export { otherClosure } from './closure';

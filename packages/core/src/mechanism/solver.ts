@@ -66,6 +66,15 @@ export class Equations {
     return most;
   }
 
+  /** Some rows of the Jacobian as a dense matrix, lengths as shares of the typical length. */
+  denseRows(rows: readonly number[]) {
+    const { size } = this.model;
+    const all = this.denseJacobian(this.model.rows);
+    const some = dense(rows.length, size);
+    rows.forEach((row, i) => some.data.set(all.data.subarray(row * size, (row + 1) * size), i * size));
+    return some;
+  }
+
   /** The Jacobian as a dense matrix of the first `rows` rows, lengths as shares of the typical length. */
   denseJacobian(rows: number) {
     const { size, entryRows, entryColumns, units } = this.model;

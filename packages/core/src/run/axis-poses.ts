@@ -1,6 +1,6 @@
-import { FRONT, type Axis, type Machine, type Place } from '../machine';
+import { FRONT, type Axis, type Machine, type PathLead, type Place } from '../machine';
 import { unit3, type Point3 } from '../geometry';
-import { copyOf, leadPose, Reach, type DriveRange, type MechanismModel, type Mobility, type Positions } from '../mechanism'; // prettier-ignore
+import { copyOf, leadPose, Reach, type DragEnd, type DriveRange, type MechanismModel, type Mobility, type Positions } from '../mechanism'; // prettier-ignore
 import { formatQuantity } from '../quantity';
 import { explainMechanismFinding } from './explain-mechanism';
 import { prepareMechanism } from './prepare';
@@ -73,6 +73,14 @@ export class AxisPoses {
     tree.pose(this.stateAt(places).q);
     const spot = tree.spotOf(tree.point(tool));
     return [spot[0]!, spot[1]!, spot[2]!];
+  }
+
+  /** Ends of the travel of all axes, for what is dragged by hand. */
+  get ends(): DragEnd[] {
+    return this.model.drives.flatMap(({ row, coordinate }, i): DragEnd[] => {
+      const range = this.ranges[i];
+      return range ? [{ row, coordinate, ...range }] : [];
+    });
   }
 
   /** Straight against gravity; up in the front plane where there is none. */
@@ -186,4 +194,12 @@ export function likelyTool(machine: Machine): Place | null {
   const deepest = bodies.reduce((most, body) => Math.max(most, depth(body.plane)), 0);
   const body = bodies.filter((own) => depth(own.plane) === deepest).at(-1);
   return body ? { body: body.id, point: body.points.at(-1)!.id } : null;
+}
+
+/** A path in space to begin with: straight on from where a tool stands as it is drawn. */
+export function straightOn(machine: Machine, tool: Place): NonNullable<PathLead['space']> {
+  const poses = AxisPoses.of(machine);
+  const at = typeof poses === 'string' ? null : poses.placeOf(tool, poses.drawnPlaces);
+  const [x, y, z] = (at ?? [0, 0, 0]).map((part) => Number(part.toFixed(6))) as [number, number, number];
+  return { start: [x, y, z], pieces: [{ kind: 'line', to: [x + 0.1, y, z] }], closed: false };
 }

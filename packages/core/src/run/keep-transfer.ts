@@ -16,6 +16,22 @@ export interface CueWishes {
   gripper: string | null;
 }
 
+/**
+ * Cues that are switched on and move what a transfer moves or lets stand: beside what is written they would move it too.
+ */
+export function cuesMoving(machine: Machine, { moves }: Pick<Transfer, 'moves'>, others: Others): string[] {
+  const axes = new Set(moves.map(({ axis }) => axis));
+  return machine.sequence.cues.flatMap(({ name, on, action }) =>
+    on && 'axis' in action && (others === 'stand' || axes.has(action.axis)) ? [name] : [],
+  );
+}
+
+/** Switches off the cues of {@link cuesMoving}. */
+export function hushCues(machine: Machine, transfer: Pick<Transfer, 'moves'>, others: Others): void {
+  const names = new Set(cuesMoving(machine, transfer, others));
+  for (const cue of machine.sequence.cues) if (names.has(cue.name)) cue.on = false;
+}
+
 /** Gaps shorter than this are none, s. */
 const NO_TIME = 1e-9;
 

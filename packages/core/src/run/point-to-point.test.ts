@@ -1,6 +1,7 @@
 import { peak } from '../../test/demos';
 import { bareGantry, markedPose as mark } from '../../test/gantry';
 import { describeProblems, readMachine, type Machine } from '../machine';
+import { dragInSpace } from '../mechanism';
 import { AxisPoses, keepAsPlans, likelyTool, planTransfer, simulate, wayInSpace, type TransferWish } from './index'; // prettier-ignore
 
 const idOf = (machine: Machine, name: string) => machine.axes.find((axis) => axis.name === name)!.id;
@@ -116,6 +117,23 @@ describe('from one marked pose to another', () => {
     expect(grasp).toMatchObject({ problem: null, kept: true });
     const far = poses.reach(home, pick.tool!, [x + 2, y, z]);
     expect(far.problem).toMatch(/stays .*\smm away from there: “Bridge” stands at an end of its travel/);
+  });
+
+  test('dragged by hand, what comes to the end of its travel stays there and the rest goes on', () => {
+    const poses = posesOf(machine);
+    const { model } = poses;
+    const { q } = poses.stateAt(new Map(machine.axes.map(({ id, home }) => [id, home])));
+    const point = model.tree.point(pick.tool!);
+    model.tree.pose(q);
+    const [x, y, z] = model.tree.spotOf(point);
+    const pull = (to: [number, number, number]) => dragInSpace(model, q, point, to, [[1, 0, 0], [0, 1, 0], [0, 0, 1]], poses.ends); // prettier-ignore
+    // A hand moves step by step.
+    for (let i = 0; i < 4; i++) pull([x! + 3, y! - 0.06, z!]);
+    const places = poses.placesIn(q);
+    const bridge = machine.axes.find(({ name }) => name === 'Bridge')!;
+    expect(places.get(bridge.id)).toBeLessThanOrEqual(bridge.travel!.max + 1e-9);
+    expect(places.get(bridge.id)).toBeGreaterThan(bridge.travel!.max - 0.01);
+    expect(model.tree.spotOf(point)[1]).toBeCloseTo(y! - 0.06, 3);
   });
 
   test('the tool that is looked at is what the most others carry', () => {

@@ -1,5 +1,6 @@
 import { demo, peak } from '../../test/demos';
 import { loadContact } from '../contact';
+import type { Machine } from '../machine';
 import { simulate, type Run } from './simulate';
 import { mechanismSamples } from './mechanism-channels';
 import { wayInSpace } from './space-channels';

@@ -5,6 +5,7 @@ import LawsPart from '@/components/move/LawsPart.vue';
 import LeadPart from '@/components/move/LeadPart.vue';
 import MasterPart from '@/components/move/MasterPart.vue';
 import MotionPart from '@/components/move/MotionPart.vue';
+import PosePart from '@/components/move/PosePart.vue';
 import ProposePart from '@/components/move/ProposePart.vue';
 import NoAxis from '@/components/NoAxis.vue';
 import { useMachine } from '@/stores';
@@ -19,6 +20,7 @@ const PARTS = [
   { id: 'proposals', name: 'Proposals', is: ProposePart },
   { id: 'master', name: 'Master and constants', is: MasterPart },
   { id: 'paths', name: 'Paths', is: LeadPart },
+  { id: 'poses', name: 'Pose to pose', is: PosePart },
 ] as const;
 const part = computed(() => PARTS.find(({ id }) => id === route.query.part) ?? PARTS[0]);
 const choose = (id: string) => void router.replace({ query: id === 'motion' ? {} : { part: id } });

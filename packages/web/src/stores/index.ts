@@ -13,3 +13,4 @@ export { useSeeing, type Plot } from './seeing';
 export { useStudy } from './study';
 export { useWork, type Proposals } from './work';
 export { useStroke } from './stroke';
+export { useTransfer } from './transfer';

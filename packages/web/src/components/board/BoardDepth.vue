@@ -1,9 +1,8 @@
 <script setup lang="ts">
-import { copyOf, dragInSpace, turnedBack, type SpacePoint } from '@yoke/core';
 import { useEventListener } from '@vueuse/core';
 import SpaceView from '@/components/space/SpaceView.vue';
 import { useMechanismColours } from '@/composables/useMechanismColours';
-import type { Hit } from '@/lib/space/scene';
+import { useSpaceDrag } from '@/composables/useSpaceDrag';
 import { useBoard, useMachine, useSeeing } from '@/stores';
 import HeldNote from './HeldNote.vue';
 
@@ -18,35 +17,16 @@ const colours = useMechanismColours(
   () => new Set(board.mobility?.modes.flatMap(({ bodies }) => bodies)),
 );
 
-let grip: { hit: Hit; point: SpacePoint } | null = null;
-/** Where a body was taken hold of, seen from its centre of mass. */
-function takeHold(hit: Hit): SpacePoint | null {
-  const q = board.shownState();
-  const { model } = board;
-  const body = model?.tree.bodies.findIndex(({ id }) => id === hit.body) ?? -1;
-  if (!model || !q || body < 0) return null;
-  const { tree } = model;
-  tree.pose(q);
-  const centre = tree.at.subarray(3 * body, 3 * body + 3);
-  const axes = [...tree.axes.subarray(9 * body, 9 * body + 9)];
-  const local = turnedBack(axes, [hit.at[0] - centre[0]!, hit.at[1] - centre[1]!, hit.at[2] - centre[2]!]);
-  return { body, plane: -1, local, chain: tree.chainOf(body) };
-}
-type At = [number, number, number];
-function pull(hit: Hit, to: At, axes: [At, At]): void {
-  const { model } = board;
-  const q = board.hand ?? board.shownState();
-  if (!model || !q) return;
-  if (grip?.hit !== hit) {
-    const point = takeHold(hit);
-    grip = point && { hit, point };
-    board.select(hit.body);
-  }
-  if (!grip) return;
-  const moved = copyOf(q);
-  dragInSpace(model, moved, grip.point, to, axes);
-  board.hand = moved;
-}
+const { pull, letGo } = useSpaceDrag(
+  () => {
+    const q = board.hand ?? board.shownState();
+    return board.model && q ? { model: board.model, q } : null;
+  },
+  (q, body) => {
+    if (!board.selection.includes(body)) board.select(body);
+    board.hand = q;
+  },
+);
 useEventListener(window, 'keydown', (event) => {
   if ((event.target as HTMLElement).closest('input, textarea, select, [role="combobox"]')) return;
   if (event.key === 'Delete' || event.key === 'Backspace') board.remove();
@@ -72,7 +52,7 @@ function draw(plane: string): void {
       :hand="board.tool === 'hand'"
       @select="(id, more) => board.select(id, more)"
       @pull="pull"
-      @let-go="grip = null"
+      @let-go="letGo"
       @plane="draw"
       @missing="$emit('missing')"
     />

@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { formatQuantity, GROUND, wholeWay, type PathLead } from '@yoke/core';
-import { ElButton, ElCheckbox } from 'element-plus';
+import { formatQuantity, GROUND, straightOn, wholeWay, type PathLead } from '@yoke/core';
+import { ElButton } from 'element-plus';
 import { computed } from 'vue';
 import { ChoiceField, NameField, QuantityField } from '@/components/fields';
 import { put, type KeyOf } from '@/lib/put';
 import { useMachine } from '@/stores';
 import FormulaEditor from './FormulaEditor.vue';
+import SpacePathFields from './SpacePathFields.vue';
 
 /** Which point goes along which path by which law, and the axes whose motions are found. */
 const props = defineProps<{ lead: PathLead }>();
@@ -16,12 +17,34 @@ const edit = (label: string, recipe: (lead: PathLead) => void) =>
     const found = draft.leads.find(({ id }) => id === props.lead.id);
     if (found) recipe(found as PathLead);
   });
-const paths = computed(() =>
-  mechanism.value.paths.map(({ id, name, body }) => ({
+const SPACE = ' in space';
+const paths = computed(() => [
+  ...mechanism.value.paths.map(({ id, name, body }) => ({
     value: id,
     label: body === GROUND ? name : `${name} (carried)`,
   })),
-);
+  { value: SPACE, label: 'In space, by its places' },
+]);
+const choosePath = (id: string) =>
+  edit('path', (l) => {
+    if (id === SPACE) l.space = straightOn(machine.document!, l.point);
+    else {
+      l.path = id;
+      delete l.space;
+    }
+  });
+/** What becomes of an axis meanwhile. */
+type Part = 'found' | 'still' | 'own';
+const partOf = (id: string): Part =>
+  props.lead.axes.includes(id) ? 'found' : (props.lead.still?.includes(id) ?? false) ? 'still' : 'own';
+const setPartOf = (id: string, part: Part) =>
+  edit('axes of the led point', (l) => {
+    const others = (list: readonly string[] = []) => list.filter((other) => other !== id);
+    l.axes = part === 'found' ? [...others(l.axes), id] : others(l.axes);
+    const still = part === 'still' ? [...others(l.still), id] : others(l.still);
+    if (still.length > 0) l.still = still;
+    else delete l.still;
+  });
 const bodies = computed(() => mechanism.value.bodies.map(({ id, name }) => ({ value: id, label: name })));
 const points = computed(
   () =>
@@ -53,11 +76,6 @@ type LawKey = Exclude<KeyOf<PathLead['law']>, 'kind' | 'plan' | 'text'>;
 const set = (key: LawKey) => (value: number | null) => edit('law along the path', (lead) => put(lead.law, key, value));
 const positive = (key: LawKey) => (value: number | null) =>
   value! > 0 ? set(key)(value) : 'Must be greater than zero.';
-const toggle = (id: string, on: boolean) =>
-  edit(
-    'axes of the led point',
-    (lead) => void (lead.axes = on ? [...lead.axes, id] : lead.axes.filter((other) => other !== id)),
-  );
 const segment = computed(() => (law.value.kind === 'plan' ? law.value.plan.segments[0] : undefined));
 const setPlan = (key: 'to' | 'duration') => (value: number | null) =>
   edit('law along the path', (lead) => {
@@ -71,10 +89,10 @@ const setPlan = (key: 'to' | 'duration') => (value: number | null) =>
     <div class="fields">
       <NameField :value="lead.name" :commit="(name) => edit('rename', (l) => void (l.name = name))" />
       <ChoiceField
-        :value="lead.path"
+        :value="lead.space ? SPACE : lead.path"
         label="Along the path"
         :options="paths"
-        @choose="(id) => edit('path', (l) => void (l.path = id))"
+        @choose="choosePath"
       />
       <ChoiceField
         :value="lead.point.body"
@@ -169,15 +187,20 @@ const setPlan = (key: 'to' | 'duration') => (value: number | null) =>
       @change="(text) => edit('law along the path', (l) => void (l.law.kind === 'formula' && (l.law.text = text)))"
     />
     <p v-if="law.kind === 'formula'" class="soft">arc is the length along the path.</p>
+    <SpacePathFields
+      v-if="lead.space"
+      :space="lead.space"
+      @change="(label, space) => edit(label, (l) => void (l.space = space))"
+    />
     <fieldset>
-      <legend>Axes whose motions are found</legend>
-      <ElCheckbox
+      <legend>The axes meanwhile</legend>
+      <ChoiceField
         v-for="axis in machine.axes.filter(({ joint }) => joint !== null)"
         :key="axis.id"
-        size="small"
-        :model-value="lead.axes.includes(axis.id)"
+        :value="partOf(axis.id)"
         :label="axis.name"
-        @change="toggle(axis.id, Boolean($event))"
+        :options="{ found: 'Motion is found', still: 'Stands still', own: 'Goes on as it does' }"
+        @choose="(part) => setPartOf(axis.id, part)"
       />
     </fieldset>
   </section>
@@ -191,6 +214,9 @@ const setPlan = (key: 'to' | 'duration') => (value: number | null) =>
   margin-bottom: 8px;
 }
 fieldset {
+  display: grid;
+  grid-template-columns: repeat(3, minmax(0, 1fr));
+  gap: 4px 10px;
   border: 1px solid var(--line-soft);
   border-radius: var(--radius);
   padding: 2px 10px 4px;

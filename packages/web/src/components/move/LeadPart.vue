@@ -4,6 +4,7 @@ import {
   formatQuantity,
   freeId,
   keepMotions,
+  straightOn,
   type LeadResult,
   type Machine,
   type PathLead,
@@ -16,6 +17,7 @@ import { DeleteButton } from '@/components/fields';
 import { useCursor, useMachine, useWork } from '@/stores';
 import LeadFields from './LeadFields.vue';
 import LeadPicture from './LeadPicture.vue';
+import LeadSpace from './LeadSpace.vue';
 
 /** Tool points led along paths: what they do there, and the motions their axes must make. */
 const machine = useMachine();
@@ -43,6 +45,7 @@ function add(): void {
     samples: 400,
     start: 0,
   };
+  if (mechanism.value.paths.length === 0) fresh.space = straightOn(machine.document!, fresh.point);
   machine.edit('lead a tool point', (draft) => void draft.leads.push(fresh as (typeof draft.leads)[number]));
   chosen.value = id;
 }
@@ -96,9 +99,7 @@ function keep(): void {
   const found = result.value;
   if (!found || busy.value) return;
   const names = found.required.map(({ axisId }) => machine.axes.find(({ id }) => id === axisId)!.name);
-  const problem = machine.edit('keep the motions of the axes', (draft) =>
-    keepMotions(draft as Machine, found),
-  );
+  const problem = machine.edit('keep the motions of the axes', (draft) => keepMotions(draft as Machine, found));
   // The document has changed, and with it the result; the note is for what was done.
   setTimeout(
     () =>
@@ -157,12 +158,12 @@ const panels = computed<CurvePanel[]>(() => {
     <div class="left">
       <section class="panel" aria-label="Tool points led along paths">
         <h2>Tool points led along paths</h2>
-        <p v-if="mechanism.paths.length === 0 || mechanism.bodies.length === 0" class="soft">
-          A tool is led where there is a mechanism with a path: draw an arm and a path in
+        <p v-if="mechanism.bodies.length === 0" class="soft">
+          A tool is led where there is a mechanism: draw an arm in
           <RouterLink :to="{ name: 'build', params: { id: machine.id }, query: { part: 'board' } }">Build</RouterLink>,
-          or open the “Watering arm” of the demo.
+          and the path there or here, or open the “Watering arm” of the demo.
         </p>
-        <LeadPicture v-if="lead && result" :lead :result class="beside" />
+        <LeadPicture v-if="lead && result && !lead.space" :lead :result class="beside" />
         <ul class="list">
           <li v-for="item in leads" :key="item.id">
             <button type="button" class="plain" :aria-pressed="item.id === lead?.id" @click="chosen = item.id">
@@ -171,10 +172,9 @@ const panels = computed<CurvePanel[]>(() => {
             <DeleteButton :label="`Delete ${item.name}`" @click="remove(item.id)" />
           </li>
         </ul>
-        <ElButton size="small" :disabled="mechanism.paths.length === 0 || mechanism.bodies.length === 0" @click="add"
-          >Lead a tool point</ElButton
-        >
+        <ElButton size="small" :disabled="mechanism.bodies.length === 0" @click="add">Lead a tool point</ElButton>
       </section>
+      <LeadSpace v-if="lead?.space && result" :lead :result />
       <LeadFields v-if="lead" :key="lead.id" :lead />
       <p v-if="failure" class="bad" role="alert">{{ failure }}</p>
       <section v-if="lead && result" class="panel" aria-label="What comes of it" :aria-busy="busy">

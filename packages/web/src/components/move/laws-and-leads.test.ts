@@ -142,10 +142,10 @@ function table(machine: Machine): void {
 describe('a led tool point', () => {
   const lead = () => useMachine().document!.leads[0]!;
 
-  test('without a path it says what is missing and where it is drawn', async () => {
+  test('without a mechanism it says what is missing and where it is drawn', async () => {
     await opened();
     const shown = await show(LeadPart);
-    expect(shown.text()).toContain('draw an arm and a path in Build');
+    expect(shown.text()).toContain('draw an arm in Build');
     expect(shown.wrapper.find('button').attributes('disabled')).toBeDefined();
   });
 

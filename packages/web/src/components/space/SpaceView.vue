@@ -20,6 +20,10 @@ const props = defineProps<{
   selection: readonly string[];
   /** Whether a press takes hold of a body instead of turning the view. */
   hand?: boolean;
+  /** Poses that are shown faintly beside the one of now. */
+  ghosts?: readonly (readonly Pose[])[];
+  /** Ways that are drawn beside those of traced points, m. */
+  ways?: readonly (readonly [number, number, number][])[];
 }>();
 const emit = defineEmits<{
   select: [id: string | null, more: boolean];
@@ -58,13 +62,14 @@ const size = computed(() => {
   );
   return Math.max(0.1, ...all);
 });
-const { traces, arrows } = useSpaceOverlay(
+const { traces: traced, arrows } = useSpaceOverlay(
   toRef(props, 'machine'),
   toRef(props, 'run'),
   toRef(props, 'poses'),
   toRef(props, 'time'),
   size,
 );
+const traces = computed(() => [...traced.value, ...(props.ways ?? [])]);
 
 const showing = (id: string): Showing => {
   const plane = props.machine.mechanism.bodies.find((body) => body.id === id)?.plane ?? '';
@@ -76,6 +81,7 @@ function redraw(): void {
   own.show(props.machine.mechanism, sceneColours());
   own.stand(props.poses);
   own.lay({ traces: traces.value, arrows: arrows.value });
+  own.haunt(props.ghosts ?? []);
   own.mark(props.selection, showing);
 }
 
@@ -98,6 +104,7 @@ watch([width, height], ([w, h]) => {
 });
 watch([() => props.machine.mechanism, () => props.colours], redraw);
 watch(() => props.poses, (poses) => scene.value?.stand(poses)); // prettier-ignore
+watch(() => props.ghosts, (ghosts) => scene.value?.haunt(ghosts ?? [])); // prettier-ignore
 watch([traces, arrows], () => scene.value?.lay({ traces: traces.value, arrows: arrows.value }));
 watch([() => props.selection, () => seeing.faded], () => scene.value?.mark(props.selection, showing));
 // The dark theme has other colours.

@@ -78,6 +78,7 @@ export class SpaceScene {
   private controls: CameraControls;
   private readonly machine = new Group();
   private readonly extras = new Group();
+  private readonly ghosts = new Group();
   private readonly bodies = new Map<string, Mesh<BufferGeometry, MeshLambertMaterial>>();
   private readonly edges = new Map<string, LineSegments<BufferGeometry, LineBasicMaterial>>();
   private readonly sheets = new Map<string, Group>();
@@ -99,7 +100,7 @@ export class SpaceScene {
     this.colours = colours;
     this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true });
     this.renderer.setPixelRatio(Math.min(2, devicePixelRatio));
-    this.scene.add(new AmbientLight(0xffffff, 1.9), this.machine, this.extras);
+    this.scene.add(new AmbientLight(0xffffff, 1.9), this.machine, this.extras, this.ghosts);
     const light = new DirectionalLight(0xffffff, 1.7);
     light.position.set(0.4, 1, 0.7);
     this.scene.add(light);
@@ -199,6 +200,23 @@ export class SpaceScene {
     for (const { place, object } of this.marks) {
       place(standing);
       object.matrixWorldNeedsUpdate = true;
+    }
+    this.ask();
+  }
+
+  /** Shows other poses by faint edges; they share the shapes of the machine. */
+  haunt(poses: readonly (readonly Pose[])[]): void {
+    for (const child of this.ghosts.children) (child as LineSegments<BufferGeometry, Material>).material.dispose();
+    this.ghosts.clear();
+    for (const own of this.mechanism ? poses : []) {
+      const standing = standingOf(this.mechanism!, own);
+      for (const [id, { geometry }] of this.edges) {
+        const material = new LineBasicMaterial({ color: this.colours.soft, transparent: true, opacity: 0.45 });
+        const ghost = new LineSegments(geometry, material);
+        ghost.matrixAutoUpdate = false;
+        matrixOf(standing.body(id), ghost.matrix);
+        this.ghosts.add(ghost);
+      }
     }
     this.ask();
   }
