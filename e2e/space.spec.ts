@@ -58,6 +58,9 @@ test('a machine is drawn in two planes, seen in depth, dragged by hand, run, and
   await page.keyboard.type('Slide 1: load square');
   await page.keyboard.press('Enter');
   await expect(page.getByText('Slide 1: load square to the plane').first()).toBeVisible();
+  // What the arrows stand for is told as soon as they are asked for.
+  await page.getByLabel('Moments', { exact: true }).check();
+  await expect(page.getByText(/longest .* of rails and shafts/)).toBeVisible();
 });
 
 test('a plane tells what hangs on it before it goes, and all of it comes back', async ({ page }) => {

@@ -1,4 +1,4 @@
-export { leavesFront, SpacePlayback, wayInSpace } from './space-channels';
+export { leavesFront, SpacePlayback, spaceSamples, wayInSpace } from './space-channels';
 export * from './channels';
 export * from './simulate';
 export { explainRunFinding } from './explain';

@@ -18,6 +18,8 @@ export const useSeeing = defineStore('seeing', () => {
   const ghosts = ref(0);
   const arrows = ref(true);
   const velocities = ref(false);
+  /** Moments of rails and shafts, in depth. */
+  const moments = ref(false);
   /** Whether the machine is seen in depth; null as it suits the machine. */
   const depth = ref<boolean | null>(null);
   /** Bodies and planes that are shown faintly, or not at all. */
@@ -81,5 +83,20 @@ export const useSeeing = defineStore('seeing', () => {
       ? everySamples(results.document, { run: results.run, record: results.record }, id)
       : undefined;
 
-  return { plots, ghosts, arrows, velocities, depth, faded, channels, byId, begin, add, remove, toggle, samples };
+  return {
+    plots,
+    ghosts,
+    arrows,
+    velocities,
+    moments,
+    depth,
+    faded,
+    channels,
+    byId,
+    begin,
+    add,
+    remove,
+    toggle,
+    samples,
+  };
 });

@@ -50,6 +50,7 @@ function draw(plane: string): void {
       :time="0"
       :selection="board.selection"
       :hand="board.tool === 'hand'"
+      directions
       @select="(id, more) => board.select(id, more)"
       @pull="pull"
       @let-go="letGo"

@@ -1,8 +1,15 @@
 <script setup lang="ts">
-import { useBoard } from '@/stores';
+import { useBoard, useTransfer } from '@/stores';
 
 /** What becomes of a pose that is held by hand. */
 const board = useBoard();
+const transfer = useTransfer();
+function mark(): void {
+  transfer.held = board.hand;
+  transfer.add(null);
+  board.hand = null;
+  board.message = `${transfer.message} Move, “Pose to pose”, leads from one to another.`;
+}
 </script>
 
 <template>
@@ -10,6 +17,7 @@ const board = useBoard();
     Moved by hand.
     <button type="button" @click="board.hand = null">Back to the start pose</button>
     <button type="button" @click="board.keepPose()">Start from here</button>
+    <button v-if="transfer.solver" type="button" @click="mark">Mark this pose</button>
   </div>
 </template>
 

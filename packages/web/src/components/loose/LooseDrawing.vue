@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { PART_WIDTH, type CycleRecord, type Machine, type Pose } from '@yoke/core';
+import { type CycleRecord, type Machine, type Pose } from '@yoke/core';
 import { computed } from 'vue';
 import { intoWorld, type Projection } from '@/lib/board-view';
+import { cornersOf, frameAt, litAt, partsAt, platformShift, sightOf } from '@/lib/loose-scene';
 
 /** Loose parts and what handles them, with the sensors that see them; lit where they are on at the time shown. */
 const props = defineProps<{
@@ -24,48 +25,26 @@ const onBody = (body: string, at: readonly [number, number]) => px(intoWorld(pos
 const line = (points: readonly (readonly [number, number])[]) =>
   points.map((p, i) => `${i === 0 ? 'M' : 'L'}${p[0].toFixed(1)} ${p[1].toFixed(1)}`).join('');
 
-const frame = computed(() => {
-  const record = props.record?.parts;
-  if (!record || record.times.length === 0) return -1;
-  let low = 0;
-  let high = record.times.length - 1;
-  while (low < high) {
-    const middle = (low + high + 1) >>> 1;
-    if (record.times[middle]! <= props.time + 1e-9) low = middle;
-    else high = middle - 1;
-  }
-  return low;
-});
+const frame = computed(() => frameAt(props.record, props.time));
 const outlines = computed(() =>
   Object.fromEntries(
-    loose.value.kinds.map(({ id, shape }) => {
+    loose.value.kinds.map((kind) => {
+      const { id, shape } = kind;
       if (shape.kind === 'circle') {
         const r = shape.radius;
         return [id, `M${-r} 0A${r} ${r} 0 1 0 ${r} 0A${r} ${r} 0 1 0 ${-r} 0ZM0 0H${r}`];
       }
-      const [w, h] = shape.kind === 'box' ? [shape.width / 2, shape.height / 2] : [0, 0];
-      const points = shape.kind === 'box' ? [[-w, -h], [w, -h], [w, h], [-w, h]] : shape.points; // prettier-ignore
-      return [id, `M${points.map(([x, y]) => `${x} ${y}`).join('L')}Z`];
+      return [id, `M${cornersOf(kind).map(([x, y]) => `${x} ${y}`).join('L')}Z`]; // prettier-ignore
     }),
   ),
 );
 const kindColour = (id: string) => `var(--axis-${loose.value.kinds.find((k) => k.id === id)?.colour ?? 0})`;
-const parts = computed(() => {
-  const record = props.record;
-  if (!record || frame.value < 0) return [];
-  const { data, starts } = record.parts;
-  const list: { number: number; kind: string; transform: string }[] = [];
-  for (let i = starts[frame.value]!; i < starts[frame.value + 1]!; i += PART_WIDTH) {
-    const number = data[i]!;
-    const kind = record.fates[number]?.kind ?? '';
-    list.push({
-      number,
-      kind,
-      transform: `translate(${data[i + 1]!} ${data[i + 2]!}) rotate(${(data[i + 3]! * 180) / Math.PI})`,
-    });
-  }
-  return list;
-});
+const parts = computed(() =>
+  partsAt(props.record, frame.value).map(({ x, y, angle, ...part }) => ({
+    ...part,
+    transform: `translate(${x} ${y}) rotate(${(angle * 180) / Math.PI})`,
+  })),
+);
 /** Without a run the sources show what they will give. */
 const waiting = computed(() =>
   loose.value.sources.map((source) => {
@@ -78,12 +57,7 @@ const waiting = computed(() =>
     };
   }),
 );
-const shiftOf = (i: number): [number, number] => {
-  const record = props.record?.parts;
-  if (!record || frame.value < 0) return [0, 0];
-  const at = (frame.value * loose.value.platforms.length + i) * 2;
-  return [record.platforms[at] ?? 0, record.platforms[at + 1] ?? 0];
-};
+const shiftOf = (i: number) => platformShift(props.record, frame.value, i, loose.value.platforms.length);
 /** Way a belt has gone, for the marks that run along with it. */
 const beltMarks = computed(() =>
   loose.value.belts.map((belt) => {
@@ -114,24 +88,12 @@ function beltWay(id: string): number {
   return way;
 }
 
-const lit = computed(() => {
-  const on = new Set<string>();
-  for (const { sensor, first, times } of props.record?.signals ?? []) {
-    let changes = -1;
-    for (const time of times) if (time <= props.time + 1e-9) changes++;
-    if ((changes % 2 === 0) === first) on.add(sensor);
-  }
-  return on;
-});
+const lit = computed(() => litAt(props.record, props.time));
 const eyes = computed(() =>
   props.machine.sequence.sensors.flatMap((sensor) => {
-    const { sensing } = sensor;
-    if (sensing.kind !== 'beam' && sensing.kind !== 'area' && sensing.kind !== 'proximity') return [];
-    const { from, to, body } = sensing;
-    const corners: [number, number][] =
-      sensing.kind === 'area'
-        ? [from, [to[0], from[1]], to, [from[0], to[1]]].map((p) => onBody(body, p as [number, number]))
-        : [from, to].map((p) => onBody(body, p));
+    const sight = sightOf(sensor);
+    if (!sight) return [];
+    const corners = sight.corners.map((p) => onBody(sight.body, p));
     const [x, y] = corners.reduce(
       ([sx, sy], [cx, cy]) => [sx + cx / corners.length, Math.min(sy, cy)] as [number, number],
       [0, Infinity] as [number, number],
@@ -140,8 +102,8 @@ const eyes = computed(() =>
       {
         id: sensor.id,
         name: sensor.name,
-        area: sensing.kind === 'area',
-        d: `${line(corners)}${sensing.kind === 'area' ? 'Z' : ''}`,
+        area: sight.area,
+        d: `${line(corners)}${sight.area ? 'Z' : ''}`,
         x,
         y: y - 5,
         ends: corners,

@@ -55,6 +55,7 @@ const title = computed(() =>
       :selection="board.selection"
       :ghosts
       hand
+      directions
       @select="(id, more) => board.select(id, more)"
       @pull="pull"
       @let-go="letGo"

@@ -36,6 +36,8 @@ const rows = computed(() =>
 );
 /** Of loose parts alone there is no mechanism to be drawn and traced. */
 const hasMechanism = computed(() => (machine.document?.mechanism.bodies.length ?? 0) > 0);
+/** Moments of rails and shafts are there, and are seen in depth. */
+const inSpace = computed(() => (results.run?.mechanism?.bearings.length ?? 0) > 0 && seeing.depth !== false);
 const part = ref<'findings' | 'compare' | 'traces' | 'cycle'>(hasMechanism.value ? 'compare' : 'cycle');
 
 watch(
@@ -68,6 +70,7 @@ const worst = computed(() =>
             @choose="cursor.mode = $event"
           />
           <label v-if="hasMechanism"><input v-model="seeing.arrows" type="checkbox" /> Forces</label>
+          <label v-if="inSpace"><input v-model="seeing.moments" type="checkbox" /> Moments</label>
           <label v-if="hasMechanism"><input v-model="seeing.velocities" type="checkbox" /> Velocities</label>
           <label v-if="hasMechanism">
             Ghosts

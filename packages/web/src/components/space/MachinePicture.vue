@@ -19,12 +19,11 @@ const board = useBoard();
 const missing = ref(false);
 
 const machine = computed(() => results.document);
-/** Loose parts and sensors lie in the front plane: a machine with parts is seen flat until depth is asked for. */
+/** Loose parts lie in the front plane: a machine with parts is seen flat until depth is asked for. */
 const asItSuits = computed(
   () => machine.value !== null && leavesFront(machine.value.mechanism) && machine.value.loose.kinds.length === 0,
 );
 const inDepth = computed(() => !missing.value && !props.drawing && (seeing.depth ?? asItSuits.value));
-const isFlatOnly = computed(() => inDepth.value && (machine.value?.loose.kinds.length ?? 0) > 0);
 const poses = usePosesAtCursor();
 const colours = useMechanismColours(
   () => machine.value,
@@ -41,6 +40,7 @@ const colours = useMechanismColours(
       :poses
       :colours
       :run="results.run"
+      :record="results.record"
       :time="cursor.time"
       :selection="board.selection"
       @select="(id, more) => board.select(id, more)"
@@ -51,7 +51,6 @@ const colours = useMechanismColours(
       <button type="button" :aria-pressed="!inDepth" @click="seeing.depth = false">Flat</button>
       <button type="button" :aria-pressed="inDepth" :disabled="missing" @click="seeing.depth = true">Depth</button>
     </div>
-    <p v-if="isFlatOnly" class="note">Loose parts and what handles them are seen flat.</p>
     <p v-if="missing" class="note" role="status">
       This browser has no WebGL: the machine is seen flat. Everything else works as it does.
     </p>

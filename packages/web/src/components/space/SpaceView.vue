@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import type { Machine, Pose, Run } from '@yoke/core';
+import type { CycleRecord, Machine, Pose, Run } from '@yoke/core';
 import { useElementSize, useEventListener, useMutationObserver } from '@vueuse/core';
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, toRef, watch } from 'vue';
+import { useLooseInSpace } from '@/composables/useLooseInSpace';
 import { useSpaceOverlay } from '@/composables/useSpaceOverlay';
 import { resolvedColour } from '@/lib/axis-look';
 import { nameIn } from '@/lib/mechanism-run';
@@ -16,12 +17,16 @@ const props = defineProps<{
   /** CSS colours by body and joint. */
   colours: Readonly<Record<string, string>>;
   run: Run | null;
+  /** What loose parts did in it. */
+  record?: CycleRecord | null;
   time: number;
   selection: readonly string[];
   /** Whether a press takes hold of a body instead of turning the view. */
   hand?: boolean;
   /** Poses that are shown faintly beside the one of now. */
   ghosts?: readonly (readonly Pose[])[];
+  /** Whether positive directions of axes are drawn. */
+  directions?: boolean;
   /** Ways that are drawn beside those of traced points, m. */
   ways?: readonly (readonly [number, number, number][])[];
 }>();
@@ -62,13 +67,26 @@ const size = computed(() => {
   );
   return Math.max(0.1, ...all);
 });
-const { traces: traced, arrows } = useSpaceOverlay(
+const {
+  traces: traced,
+  arrows,
+  ghosts: along,
+  scales,
+} = useSpaceOverlay(toRef(props, 'machine'), toRef(props, 'run'), toRef(props, 'poses'), toRef(props, 'time'), size);
+const loose = useLooseInSpace(
   toRef(props, 'machine'),
-  toRef(props, 'run'),
+  computed(() => props.record ?? null),
   toRef(props, 'poses'),
   toRef(props, 'time'),
-  size,
 );
+const ghosts = computed(() => [...along.value, ...(props.ghosts ?? [])]);
+/** Axes whose positive directions are drawn. */
+const driven = () =>
+  props.machine.axes.map(({ joint, reversed, colour }) => ({
+    joint,
+    reversed,
+    colour: resolvedColour(`--axis-${colour}`),
+  }));
 const traces = computed(() => [...traced.value, ...(props.ways ?? [])]);
 
 const showing = (id: string): Showing => {
@@ -78,10 +96,11 @@ const showing = (id: string): Showing => {
 function redraw(): void {
   const own = scene.value;
   if (!own) return;
-  own.show(props.machine.mechanism, sceneColours());
+  own.show(props.machine.mechanism, sceneColours(), props.directions ? driven() : []);
   own.stand(props.poses);
   own.lay({ traces: traces.value, arrows: arrows.value });
-  own.haunt(props.ghosts ?? []);
+  own.strew(loose.value);
+  own.haunt(ghosts.value);
   own.mark(props.selection, showing);
 }
 
@@ -102,9 +121,10 @@ watch([width, height], ([w, h]) => {
   scene.value?.resize(w, h);
   if (first) scene.value?.look('depth', false);
 });
-watch([() => props.machine.mechanism, () => props.colours], redraw);
+watch([() => props.machine.mechanism, () => props.machine.axes, () => props.colours], redraw);
 watch(() => props.poses, (poses) => scene.value?.stand(poses)); // prettier-ignore
-watch(() => props.ghosts, (ghosts) => scene.value?.haunt(ghosts ?? [])); // prettier-ignore
+watch(ghosts, (poses) => scene.value?.haunt(poses));
+watch(loose, (things) => scene.value?.strew(things));
 watch([traces, arrows], () => scene.value?.lay({ traces: traces.value, arrows: arrows.value }));
 watch([() => props.selection, () => seeing.faded], () => scene.value?.mark(props.selection, showing));
 // The dark theme has other colours.
@@ -198,6 +218,11 @@ const words = computed(
     <span v-if="hovered" class="name" :style="{ transform: `translate(${hovered.x + 12}px, ${hovered.y - 10}px)` }">
       {{ nameIn(machine, hovered.id) }}
     </span>
+    <div v-if="scales.length > 0" class="scales">
+      <p v-for="{ text, colour } in scales" :key="text">
+        <span class="longest" :style="{ background: `var(${colour})` }" /> longest {{ text }}
+      </p>
+    </div>
     <div class="eyes" role="group" aria-label="Seen from">
       <button
         v-for="(eye, key) in EYES"
@@ -261,6 +286,26 @@ canvas.hand {
   border-radius: var(--radius);
   background: var(--ink);
   color: var(--panel);
+}
+.scales {
+  position: absolute;
+  right: 8px;
+  top: 6px;
+  padding: 1px 4px;
+  background: color-mix(in srgb, var(--panel) 80%, transparent);
+  font: 12px var(--narrow);
+  color: var(--ink-soft);
+  pointer-events: none;
+}
+.scales p {
+  margin: 0;
+}
+.longest {
+  display: inline-block;
+  width: 22px;
+  height: 3px;
+  margin-right: 4px;
+  vertical-align: middle;
 }
 .eyes {
   position: absolute;

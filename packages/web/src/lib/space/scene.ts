@@ -5,7 +5,6 @@ import {
   Box3,
   BufferGeometry,
   Color,
-  CylinderGeometry,
   DirectionalLight,
   DoubleSide,
   EdgesGeometry,
@@ -16,7 +15,6 @@ import {
   LineSegments,
   Matrix4,
   Mesh,
-  MeshBasicMaterial,
   MeshLambertMaterial,
   OrthographicCamera,
   PerspectiveCamera,
@@ -31,6 +29,9 @@ import {
   WebGLRenderer,
   type Material,
 } from 'three';
+import { arrowMesh, dropArrow, type SceneArrow } from './arrows';
+import { directionMarks, type DirectionMark, type DrivenAxis } from './directions';
+import { LooseGroup, type LooseThings } from './loose';
 import { marksOf, type Mark } from './marks';
 import { sheetsOf } from './sheets';
 import { EYES, type Eye } from './views';
@@ -54,7 +55,7 @@ export interface SceneColours {
 /** What is laid over the machine: ways of points, arrows of forces and speeds, m. */
 export interface SceneExtras {
   traces: readonly (readonly (readonly [number, number, number])[])[];
-  arrows: readonly { at: readonly [number, number, number]; way: readonly [number, number, number]; colour: string }[];
+  arrows: readonly SceneArrow[];
 }
 
 /** How something of the picture is shown. */
@@ -79,10 +80,12 @@ export class SpaceScene {
   private readonly machine = new Group();
   private readonly extras = new Group();
   private readonly ghosts = new Group();
+  private readonly loose = new LooseGroup();
   private readonly bodies = new Map<string, Mesh<BufferGeometry, MeshLambertMaterial>>();
   private readonly edges = new Map<string, LineSegments<BufferGeometry, LineBasicMaterial>>();
   private readonly sheets = new Map<string, Group>();
   private readonly marks: Mark[] = [];
+  private readonly directions: DirectionMark[] = [];
   private readonly raycaster = new Raycaster();
   private mechanism: Mechanism | null = null;
   private colours: SceneColours;
@@ -100,7 +103,7 @@ export class SpaceScene {
     this.colours = colours;
     this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true });
     this.renderer.setPixelRatio(Math.min(2, devicePixelRatio));
-    this.scene.add(new AmbientLight(0xffffff, 1.9), this.machine, this.extras, this.ghosts);
+    this.scene.add(new AmbientLight(0xffffff, 1.9), this.machine, this.extras, this.ghosts, this.loose.group); // prettier-ignore
     const light = new DirectionalLight(0xffffff, 1.7);
     light.position.set(0.4, 1, 0.7);
     this.scene.add(light);
@@ -140,7 +143,7 @@ export class SpaceScene {
   }
 
   /** What is drawn; poses follow by {@link stand}. */
-  show(mechanism: Mechanism, colours: SceneColours): void {
+  show(mechanism: Mechanism, colours: SceneColours, axes: readonly DrivenAxis[] = []): void {
     this.mechanism = mechanism;
     this.colours = colours;
     this.machine.clear();
@@ -170,8 +173,15 @@ export class SpaceScene {
     }
     for (const [plane, sheet] of sheetsOf(mechanism, colours.primary)) this.sheets.set(plane, sheet);
     this.marks.push(...marksOf(mechanism, colours, (id) => this.reachOf(id)));
+    this.directions.splice(0, Infinity, ...directionMarks(mechanism, axes, this.typicalSize()));
     this.machine.add(...this.sheets.values(), ...this.marks.map(({ object }) => object));
+    this.machine.add(...this.directions.map(({ object }) => object));
     this.ask();
+  }
+
+  /** A length typical of what is drawn, m. */
+  private typicalSize(): number {
+    return Math.max(0.05, ...[...this.bodies.keys()].map((id) => this.reachOf(id)));
   }
 
   /** How far a body reaches, m. */
@@ -197,10 +207,16 @@ export class SpaceScene {
       matrixOf(standing.plane(id), sheet.matrix);
       sheet.matrixWorldNeedsUpdate = true;
     }
-    for (const { place, object } of this.marks) {
+    for (const { place, object } of [...this.marks, ...this.directions]) {
       place(standing);
       object.matrixWorldNeedsUpdate = true;
     }
+    this.ask();
+  }
+
+  /** Shows loose parts, what handles them, and sensors. */
+  strew(things: LooseThings): void {
+    this.loose.show(things, this.colours.paper, this.colours.ink);
     this.ask();
   }
 
@@ -223,29 +239,17 @@ export class SpaceScene {
 
   /** Lays ways and arrows over the machine. */
   lay({ traces, arrows }: SceneExtras): void {
-    for (const child of this.extras.children) if (child instanceof Line) child.geometry.dispose();
+    for (const child of this.extras.children)
+      if (child instanceof Line) child.geometry.dispose();
+      else dropArrow(child as Group);
     this.extras.clear();
     for (const trace of traces) {
       const geometry = new BufferGeometry().setAttribute('position', new Float32BufferAttribute(trace.flat(), 3));
       this.extras.add(new Line(geometry, new LineBasicMaterial({ color: this.colours.primary })));
     }
-    const up = new Vector3(0, 1, 0);
-    for (const { at, way, colour } of arrows) {
-      const reach = new Vector3(...way);
-      const length = reach.length();
-      if (!(length > 1e-6)) continue;
-      const turn = new Quaternion().setFromUnitVectors(up, reach.divideScalar(length));
-      const material = new MeshBasicMaterial({ color: colour });
-      const thick = Math.max(0.0015, length * 0.02);
-      const shaft = new Mesh(new CylinderGeometry(thick, thick, length * 0.82, 8), material);
-      const tip = new Mesh(new CylinderGeometry(0, thick * 3, length * 0.18, 12), material);
-      shaft.position.y = length * 0.41;
-      tip.position.y = length * 0.91;
-      const arrow = new Group();
-      arrow.add(shaft, tip);
-      arrow.position.set(...at);
-      arrow.quaternion.copy(turn);
-      this.extras.add(arrow);
+    for (const arrow of arrows) {
+      const mesh = arrowMesh(arrow);
+      if (mesh) this.extras.add(mesh);
     }
     this.ask();
   }
@@ -339,6 +343,7 @@ export class SpaceScene {
     const box = new Box3();
     this.machine.updateMatrixWorld(true);
     for (const mesh of this.bodies.values()) if (mesh.visible) box.expandByObject(mesh);
+    for (const thing of this.loose.solids()) box.expandByObject(thing);
     return box;
   }
 
