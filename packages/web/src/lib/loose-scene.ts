@@ -75,7 +75,6 @@ export function cornersOf({ shape }: LooseKind): [number, number][] {
 
 /** Corners of what a sensor with a place looks at, in the frame of what carries it; null for one without a place. */
 export function sightOf({ sensing }: Sensor): { body: string; area: boolean; corners: [number, number][] } | null {
-  // prettier-ignore
   if (sensing.kind !== 'beam' && sensing.kind !== 'area' && sensing.kind !== 'proximity') return null;
   const { from, to, body, kind } = sensing;
   const area = kind === 'area';
