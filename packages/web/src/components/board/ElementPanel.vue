@@ -1,7 +1,19 @@
 <script setup lang="ts">
-import { distanceAt, drawnFields, elementSchema, fieldsAt, nameIn, type Course, type Element } from '@yoke/core';
+import {
+  distanceAt,
+  drawnFields,
+  elementSchema,
+  fieldsAt,
+  leavesFront,
+  nameIn,
+  planeFrame,
+  planeOf,
+  turned,
+  type Course,
+  type Element,
+} from '@yoke/core';
 import { computed } from 'vue';
-import { NameField, QuantityField, SchemaFields } from '@/components/fields';
+import { NameField, QuantityField, SchemaFields, ToggleField } from '@/components/fields';
 import { useThing } from '@/composables/useThing';
 import { useBoard, useMachine } from '@/stores';
 import CourseFields from './CourseFields.vue';
@@ -12,7 +24,6 @@ const board = useBoard();
 const machine = useMachine();
 const { edit, set } = useThing('elements', () => props.element.id);
 const fields = computed(() => drawnFields(elementSchema, props.element, machine.document!));
-const own = computed(() => fields.value.filter(({ key }) => !key.startsWith('course')));
 const course = computed(() => fieldsAt(fields.value, 'course'));
 const change = (make: (element: Element) => void, label: string) => edit(label, make);
 const length = computed(() => {
@@ -29,6 +40,39 @@ const setPreload = (value: number | null) =>
   edit('preload', (element) => {
     if (element.kind === 'spring' && element.rate > 0) element.free = Math.max(0, length.value - value! / element.rate);
   });
+/** Whether a force may point out of its plane: where the machine does not lie in the front one alone. */
+const inSpace = computed(
+  () =>
+    props.element.kind === 'force' && (props.element.along !== undefined || leavesFront(machine.document!.mechanism)),
+);
+const own = computed(() =>
+  fields.value.filter(
+    ({ key }) => !key.startsWith('course') && !(key === 'angle' && 'along' in props.element && props.element.along),
+  ),
+);
+const setInSpace = (on: boolean) =>
+  edit('direction in space', (element) => {
+    if (element.kind !== 'force') return;
+    if (!on) {
+      delete element.along;
+      return;
+    }
+    // As it points now: in the frame of what it turns with, else in the world.
+    const { mechanism } = machine.document!;
+    const flat: [number, number, number] = [Math.cos(element.angle), Math.sin(element.angle), 0];
+    const plane = planeOf(mechanism, element.at);
+    const way = element.turns || plane === undefined ? flat : turned(planeFrame(mechanism, plane).axes, flat);
+    element.along = way.map((part) => Number(part.toFixed(6)) || 0) as [number, number, number];
+  });
+const setAlong = (k: number) => (value: number | null) => {
+  const { element } = props;
+  if (element.kind !== 'force' || !element.along) return null;
+  const next = element.along.map((part, i) => (i === k ? value! : part)) as [number, number, number];
+  if (Math.hypot(...next) < 1e-9) return 'One of the three must be other than 0.';
+  return edit('direction in space', (own) => {
+    if (own.kind === 'force') own.along = next;
+  });
+};
 const setCourse = (course: Course) =>
   edit('strength', (element) => {
     if (element.kind === 'force' || element.kind === 'torque') element.course = course;
@@ -48,6 +92,22 @@ const setCourse = (course: Course) =>
         hint="Negative presses; typing it sets the free length"
         :commit="setPreload"
       />
+    </template>
+    <template v-if="element.kind === 'force' && inSpace">
+      <ToggleField :value="element.along !== undefined" label="Direction in space" @change="setInSpace" />
+      <template v-if="element.along">
+        <QuantityField
+          v-for="(part, k) in ['x', 'y', 'z']"
+          :key="part"
+          :value="element.along[k]!"
+          kind="number"
+          :label="`Along ${part}`"
+          :min="-1"
+          :max="1"
+          :hint="element.turns ? 'In the frame of its body' : 'Of the world; the length does not count'"
+          :commit="setAlong(k)"
+        />
+      </template>
     </template>
     <p v-if="element.kind === 'stop'" class="note wide">Of {{ nameIn(machine.document!, element.joint) }}.</p>
   </div>

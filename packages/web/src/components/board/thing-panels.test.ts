@@ -223,6 +223,23 @@ describe('springs and loads', () => {
     await press(buttons().find((label) => label === 'Remove row 1')!);
     expect(rows()).toHaveLength(2);
   });
+
+  test('a force points out of its plane as soon as there is another, from where it pointed before', async () => {
+    add({ kind: 'force', id: 'f', name: 'Push', on: true, at: ends().b, angle: Math.PI / 2, turns: false, course: { kind: 'constant', value: 5 } }); // prettier-ignore
+    expect((await ofElement()).text()).not.toContain('Direction in space');
+    useBoard().draw('a plane', (draft) => void addPlane(draft.mechanism as Mechanism, { name: 'Side' }));
+    const { choose, type, field, alerts } = await ofElement();
+    await choose('Direction in space', true);
+    expect((element() as Extract<Element, { kind: 'force' }>).along).toEqual([0, 1, 0]);
+    await type('Along z', '0.5');
+    expect((element() as Extract<Element, { kind: 'force' }>).along).toEqual([0, 1, 0.5]);
+    await type('Along z', '0');
+    await type('Along y', '0');
+    expect(alerts()).toEqual(['One of the three must be other than 0.']);
+    await choose('Direction in space', false);
+    expect('along' in element()).toBe(false);
+    expect(field('Direction').value).toBe('90');
+  });
 });
 
 describe('the mechanism as a whole', () => {
