@@ -7,9 +7,11 @@ import {
   bodyPoint,
   groundPoint,
   newMachine,
+  spaceOf,
+  standingOf,
   turnOf,
 } from '@yoke/core';
-import { beside, fromFront, sliceOf } from './plane-slice';
+import { beside, fromFront, intoPlane, sliceOf } from './plane-slice';
 
 /** A bridge that slides along, and an arm that turns in a plane on it, seen from the right. */
 function twoPlanes() {
@@ -69,4 +71,21 @@ test('a body seen from its edge is as thick as it is, wherever it stands', () =>
   const xs = [...seen!.silhouette.matchAll(/[ML](-?[\d.e-]+) /g)].map(([, x]) => Number(x));
   expect(Math.max(...xs) - Math.min(...xs)).toBeCloseTo(0.04, 12);
   expect((Math.max(...xs) + Math.min(...xs)) / 2).toBeCloseTo(0.1, 12);
+});
+
+test('a rod is seen as a line between its ends, from whatever plane', () => {
+  const { m, bridge, arm, side } = twoPlanes();
+  const ends = [bodyPoint(m, bridge.id, [0.02, 0.03]), { body: arm.id, point: arm.points.at(-1)!.id }] as const;
+  const rod = addJoint(m, 'rod', ...ends);
+  const poses = m.bodies.map(({ pose }) => pose);
+  for (const plane of ['front', side.id]) {
+    const seen = beside(m, poses, plane).find(({ id }) => id === rod.id)!;
+    expect(seen.points).toHaveLength(2);
+    const frame = standingOf(m, poses).plane(plane);
+    ends.forEach((end, k) => {
+      const at = intoPlane(frame, spaceOf(m, end, standingOf(m, poses)));
+      expect(seen.points[k]).toEqual(at.map((part) => expect.closeTo(part, 12)));
+    });
+    expect(seen.silhouette).toMatch(/^M\S+ \S+L\S+ \S+$/);
+  }
 });

@@ -1,4 +1,4 @@
-import { acrossPlanes, axisOf, convexHull, dot, planeOf, planeOfPath, plus, standingOf, turned, turnedBack, type Frame, type Mechanism, type Point2, type Pose } from '@yoke/core'; // prettier-ignore
+import { acrossPlanes, axisOf, convexHull, dot, planeOf, planeOfPath, plus, spaceOf, standingOf, turned, turnedBack, type Frame, type Mechanism, type Point2, type Pose } from '@yoke/core'; // prettier-ignore
 
 /** What of a mechanism lies in one plane, and where its bodies stand in the list of all. */
 export interface PlaneSlice {
@@ -64,14 +64,27 @@ function cornersOf(body: Mechanism['bodies'][number]): [number, number, number][
   return [-thickness / 2, thickness / 2].flatMap((z) => flat.map(([x, y]): [number, number, number] => [x, y, z]));
 }
 
+/** What is drawn as a line from one plane to another. */
+const LINES = new Set<string>(['cylinder', 'spring', 'damper']);
+
 /** Everything beside a plane as it looks there, from behind to the front. */
 export function beside(m: Mechanism, poses: readonly Pose[], plane: string): Projected[] {
-  if (m.planes.length < 2) return [];
+  if (m.planes.length < 2 && !m.joints.some(({ kind }) => kind === 'rod')) return [];
   const standing = standingOf(m, poses);
   const frame = standing.plane(plane);
   const n = axisOf(frame.axes, 2);
-  return m.bodies
-    .flatMap((body) => {
+  /** Rods, and what else goes from one plane to another, as lines: nothing is seen of them but their way. */
+  const lines = [...m.joints, ...m.elements].flatMap((thing) => {
+    if (!('a' in thing) || !('b' in thing)) return [];
+    const isRod = thing.kind === 'rod';
+    if (!isRod && (!LINES.has(thing.kind) || planeOf(m, thing.a) === planeOf(m, thing.b))) return [];
+    const ends = [thing.a, thing.b].map((place) => spaceOf(m, place, standing));
+    const [a, b] = ends.map((at) => intoPlane(frame, at)) as [[number, number], [number, number]];
+    return [{ id: thing.id, depth: dot(n, ends[1]!), silhouette: `M${a.join(' ')}L${b.join(' ')}`, points: [a, b] }];
+  });
+  return [
+    ...lines,
+    ...m.bodies.flatMap((body) => {
       if (body.plane === plane) return [];
       const own = standing.body(body.id);
       const put = (at: readonly [number, number, number]) => intoPlane(frame, plus(own.at, turned(own.axes, at)));
@@ -79,8 +92,8 @@ export function beside(m: Mechanism, poses: readonly Pose[], plane: string): Pro
       const silhouette = `M${hull.map(([x, y]) => `${x} ${y}`).join('L')}Z`;
       const points = body.points.map(({ at: [x, y] }) => put([x, y, 0]));
       return [{ id: body.id, depth: dot(n, own.at), silhouette, points }];
-    })
-    .sort((a, b) => a.depth - b.depth);
+    }),
+  ].sort((a, b) => a.depth - b.depth);
 }
 
 /** A mechanism as it is seen from the front: what is drawn in the front plane, and everything else behind it. */
