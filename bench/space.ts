@@ -61,7 +61,8 @@ function general(links: number, poses: number): { ms: number; last: number[] } {
         rates[i] = RATE(i, t);
         changes[i] = -to[i]!;
       }
-      kinematics.moveTo(to);
+      // As a run goes from sample to sample: guessed by the velocities of the one before.
+      kinematics.moveTo(to, k > 0 ? (2 * Math.PI) / poses : 0);
       kinematics.derive(rates, changes);
       dynamics.solve(t);
     }
