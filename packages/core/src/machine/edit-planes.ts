@@ -3,7 +3,6 @@ import {
   dot,
   minus,
   quaternionOf,
-  rotationOf,
   timesRotation,
   turned,
   turnedBack,
@@ -13,14 +12,22 @@ import {
 } from '../geometry';
 import { addPlane, VIEWS, type View } from './draw-plane';
 import { bodiesOf } from './edit-mechanism';
-import { acrossPlanes, GROUND, planesBelow, type Mechanism, type Plane, type Quaternion } from './mechanism';
+import { acrossPlanes, GROUND, planesBelow, type Mechanism, type Plane } from './mechanism';
 import { standingOf, type Frame } from './standing';
 
-/** The standard view from which a plane is seen by what carries it; null where it stands askew. */
-export function viewOfTurn(turn: Readonly<Quaternion>): View | null {
-  const own = rotationOf([...turn]);
-  const same = (axes: Rotation) => axes.every((part, i) => Math.abs(part - own[i]!) < 1e-9);
+const back = ([a, b, c, d, e, f, g, h, i]: Rotation): Rotation => [a!, d!, g!, b!, e!, h!, c!, f!, i!];
+
+/** The standard view of the machine as it is drawn from which a plane is seen; null where it stands askew. */
+export function viewOfPlane(m: Mechanism, plane: Plane): View | null {
+  const { axes: own } = standingOf(m).plane(plane.id);
+  const same = (axes: Rotation) => axes.every((part, i) => Math.abs(part - own[i]!) < 1e-6);
   return (Object.keys(VIEWS) as View[]).find((view) => same(VIEWS[view].axes)) ?? null;
+}
+
+/** Turns a plane so that it is seen from a standard view of the machine as it is drawn, whatever its carrier's own frame. */
+export function seePlaneFrom(m: Mechanism, plane: Plane, view: View): void {
+  const carrier = plane.on === GROUND ? UNTURNED : standingOf(m).body(plane.on).axes;
+  plane.turn = quaternionOf(timesRotation(back(carrier), VIEWS[view].axes));
 }
 
 /** Bodies that could carry a plane, the ground first: all that do not hang on it. */
@@ -31,8 +38,6 @@ export function carriersOfPlane(m: Mechanism, plane: Plane): string[] {
   };
   return [GROUND, ...m.bodies.flatMap(({ id, plane: of }) => (hangs(of) ? [] : [id]))];
 }
-
-const back = ([a, b, c, d, e, f, g, h, i]: Rotation): Rotation => [a!, d!, g!, b!, e!, h!, c!, f!, i!];
 
 /** Puts a plane on another carrier; where it is drawn it keeps its place in space. */
 export function carryPlane(m: Mechanism, plane: Plane, to: string): void {

@@ -38,12 +38,21 @@ const { clicked, band, readout, measured, paths } = tools;
 /** All that shall be seen of the plane: what is drawn in it, and the rest of the machine behind. */
 const whole = () =>
   board.mechanism && board.slice
-    ? extent(
-        board.slice.mechanism,
-        board.slicePoses,
-        beside(board.mechanism, board.poses, board.plane).flatMap(({ points }) => points),
-      )
+    ? extent(board.slice.mechanism, board.slicePoses, [
+        ...beside(board.mechanism, board.poses, board.plane).flatMap(({ points }) => points),
+        ...roomToDraw(),
+      ])
     : null;
+/** In a plane in which nothing is drawn yet: room about its origin for what is as large as the rest of the machine. */
+function roomToDraw(): [number, number][] {
+  const m = board.mechanism;
+  if (!m || board.slice!.bodies.length > 0 || m.planes.length < 2) return [];
+  const reach = Math.max(0.1, ...m.bodies.flatMap(({ points }) => points.map(({ at }) => Math.hypot(...at))));
+  return [
+    [-reach, -reach],
+    [reach, reach],
+  ];
+}
 watch([width, height, () => board.mechanism?.bodies.length, () => board.plane], ([w, h]) => {
   if (!board.view && Number(w) > 0 && Number(h) > 0 && board.slice) board.view = viewOf(whole(), Number(w), Number(h));
 });

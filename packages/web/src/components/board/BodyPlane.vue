@@ -1,5 +1,14 @@
 <script setup lang="ts">
-import { addPlane, addSquarePlane, moveToPlane, turnOf, worldOf, type Body, type Mechanism } from '@yoke/core';
+import {
+  addPlane,
+  addSquarePlane,
+  moveToPlane,
+  seePlaneFrom,
+  viewOfPlane,
+  worldOf,
+  type Body,
+  type Mechanism,
+} from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed } from 'vue';
 import { ChoiceField } from '@/components/fields';
@@ -19,13 +28,21 @@ function moveTo(plane: string): void {
   if (refused ?? problem) board.message = (refused ?? problem)!;
   else board.showPlane(plane);
 }
-/** A plane on the body, seen from the right of it: what is drawn there goes along. */
+/** A plane on the body, seen from the right or else from the top: what is drawn there goes along. */
 function carryOne(): void {
   let made = '';
   const problem = board.draw('add a plane', (draft) => {
     const m = draft.mechanism as Mechanism;
-    const at = props.body.points[0]!.at;
-    made = addPlane(m, { name: `On ${props.body.name}`.slice(0, 70), on: props.body.id, at: [at[0], at[1], 0], turn: turnOf('right') }).id; // prettier-ignore
+    // At its far end: there the next thing hangs, more often than not.
+    const at = props.body.points.at(-1)!.at;
+    const plane = addPlane(m, { name: `On ${props.body.name}`.slice(0, 70), on: props.body.id, at: [at[0], at[1], 0] }); // prettier-ignore
+    // Square to the plane that the body lies in, where one of the two is.
+    const seen = viewOfPlane(
+      m,
+      m.planes.find(({ id }) => id === props.body.plane)!,
+    );
+    seePlaneFrom(m, plane, seen === 'right' || seen === 'left' ? 'top' : 'right');
+    made = plane.id;
   });
   if (problem === null) board.select(made);
 }

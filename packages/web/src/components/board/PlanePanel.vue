@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { carriersOfPlane, carryPlane, GROUND, nameIn, turnOf, VIEWS, viewOfTurn, type Mechanism, type Plane, type View } from '@yoke/core'; // prettier-ignore
+import { carriersOfPlane, carryPlane, GROUND, nameIn, seePlaneFrom, VIEWS, viewOfPlane, type Mechanism, type Plane, type View } from '@yoke/core'; // prettier-ignore
 import { ElButton } from 'element-plus';
 import { computed } from 'vue';
 import { ChoiceField, NameField, QuantityField } from '@/components/fields';
@@ -20,7 +20,7 @@ const carriers = computed(() =>
     label: id === GROUND ? 'The ground' : nameIn(machine.document!, id),
   })),
 );
-const view = computed(() => viewOfTurn(props.plane.turn));
+const view = computed(() => viewOfPlane(board.mechanism as Mechanism, props.plane));
 const views = computed(() => [
   ...(Object.keys(VIEWS) as View[]).map((value) => ({ value, label: VIEWS[value].label })),
   ...(view.value === null ? [{ value: 'askew' as const, label: 'Askew' }] : []),
@@ -28,7 +28,7 @@ const views = computed(() => [
 const own = computed(() => board.mechanism!.bodies.filter(({ plane }) => plane === props.plane.id).length);
 const carry = (to: string) => edit('carrier of the plane', (plane, m) => carryPlane(m, plane, to));
 const turn = (to: View | 'askew') => {
-  if (to !== 'askew') edit('turn the plane', (plane) => void (plane.turn = turnOf(to)));
+  if (to !== 'askew') edit('turn the plane', (plane, m) => seePlaneFrom(m, plane, to));
 };
 const place = (k: 0 | 1 | 2) => (value: number | null) =>
   edit('move the plane', (plane) => void (plane.at[k] = value!));
@@ -54,7 +54,8 @@ const place = (k: 0 | 1 | 2) => (value: number | null) =>
   <p class="note">
     <template v-if="isFirst">The plane of the world, seen from the front: x to the right, y up.</template>
     <template v-else>
-      Places and turns are those of {{ plane.on === GROUND ? 'the world' : nameIn(machine.document!, plane.on) }}.
+      Seen from there as the machine is drawn; its origin is a place of
+      {{ plane.on === GROUND ? 'the world' : nameIn(machine.document!, plane.on) }}.
     </template>
     {{ own === 1 ? 'One body is' : `${own} bodies are` }} drawn in it.
   </p>
