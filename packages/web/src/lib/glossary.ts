@@ -43,6 +43,7 @@ export const GLOSSARY: readonly Word[] = [
   },
   { word: 'Plan', text: 'The motion of an axis as moves and dwells one after the other, each with its time, its place reached and its law.' }, // prettier-ignore
   { word: 'Plane', text: 'Where a mechanism is drawn and moves. It stands on the ground or on a body, and moves with that; planes on bodies make machines that leave one plane.', labels: ['Stands on', 'Seen from'] }, // prettier-ignore
+  { word: 'Pose', text: 'How a machine stands: where each of its axes is. A pose can be marked, and a way leads from one to another.', labels: ['Marked poses'] }, // prettier-ignore
   { word: 'Rate', text: 'Of a spring: force for each unit of length. Of a machine: cycles in a unit of time.' },
   { word: 'Reaction', text: 'Force with which a joint holds its second body.' },
   { word: 'Redundant', text: 'A joint that says what another one says already: it adds nothing to the motion, and its reactions cannot be told.' }, // prettier-ignore
@@ -61,6 +62,7 @@ export const GLOSSARY: readonly Word[] = [
   { word: 'Stall torque', text: 'Torque that a motor can give for ever at standstill without growing too hot.' },
   { word: 'Stroke', text: 'The whole way of an axis or of a cylinder, from one end to the other.' },
   { word: 'Trace', text: 'The path that a point of the mechanism draws over the cycle.' },
+  { word: 'Transfer', text: 'The way of a machine from one marked pose to another: which axes move, in what order and overlap, how long; written as plans or as cues.', labels: ['Overlap of steps', 'Raised by'] }, // prettier-ignore
   { word: 'Variant', text: 'The machine with something changed (speed, gravity, loads, springs), held against the machine as it is.' }, // prettier-ignore
   { word: 'Velocity coefficient', text: 'Peak velocity of a law for one unit of rise in one unit of time, C v (VDI 2143). The real peak is C v · rise / time.', labels: ['Cv'] }, // prettier-ignore
 ];

@@ -1,4 +1,14 @@
-import { addBar, addJoint, bodyPoint, groundPoint, newAxis, newDrive, newMachine, type Machine } from '@yoke/core';
+import {
+  addBar,
+  addJoint,
+  addPlane,
+  bodyPoint,
+  groundPoint,
+  newAxis,
+  newDrive,
+  newMachine,
+  type Machine,
+} from '@yoke/core';
 import { cue, cuedAxis, move, rises, sensor } from '../../../core/test/cycles';
 import { STAGES } from './stages';
 import { stepAt, WALKS, type WalkState } from './walks';
@@ -13,8 +23,8 @@ const state = (machine: Machine, more: Partial<WalkState> = {}): WalkState => ({
   ...more,
 });
 
-test('five walks, none done in an empty machine, each step on a stage there is', () => {
-  expect(WALKS).toHaveLength(5);
+test('six walks, none done in an empty machine, each step on a stage there is', () => {
+  expect(WALKS).toHaveLength(6);
   for (const { steps } of WALKS) {
     expect(steps[0]!.done(state(newMachine('Empty')))).toBe(false);
     for (const step of steps) {
@@ -94,4 +104,26 @@ test('the walks of a motion and of a motor', () => {
   expect(motor(['A'])).toBe(5);
   axis.sizing.motor = 'A';
   expect(motor(['A'])).toBe(6);
+});
+
+test('the walk out of the plane goes from a first slide to a way between two marked poses', () => {
+  const machine = newMachine('Gantry');
+  const { mechanism: m } = machine;
+  const at = () => stepAt(walk('space'), state(machine, { errors: 0 }));
+  const bridge = addBar(m, [0, 0], [0.2, 0]);
+  const slide = addJoint(m, 'slide', groundPoint(m, [0, 0]), bodyPoint(m, bridge.id, [0, 0]));
+  expect(at()).toBe(0);
+  machine.axes.push(newDrive(machine, slide, 0, 0.1));
+  expect(at()).toBe(1);
+  const plane = addPlane(m, { on: bridge.id });
+  expect(at()).toBe(2);
+  const lift = addBar(m, [0, 0], [0, 0.2], undefined, undefined, plane.id);
+  const up = addJoint(m, 'slide', groundPoint(m, [0, 0], plane.id), bodyPoint(m, lift.id, [0, 0]), { direction: Math.PI / 2 }); // prettier-ignore
+  machine.axes.push(newDrive(machine, up, 0, 0.1));
+  expect(at()).toBe(3);
+  const pose = (id: string, position: number) => ({ id, name: id, tool: null, at: [{ axis: machine.axes[1]!.id, position }] }); // prettier-ignore
+  machine.poses = [pose('one', 0.01), pose('two', 0.0437)];
+  expect(at()).toBe(4);
+  machine.axes[1]!.plan.segments = [{ kind: 'move', id: 's1', duration: 1, to: 0.0437, law: { id: 'poly345' } }];
+  expect(at()).toBe(5);
 });

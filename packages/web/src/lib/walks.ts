@@ -45,7 +45,22 @@ const onGround = (machine: Machine) =>
 const between = (machine: Machine) =>
   machine.mechanism.joints.some((joint) => 'a' in joint && joint.a.body !== 'ground' && joint.b.body !== 'ground');
 
-/** Five walks, one for each job that a machine is made of. */
+/** Planes that ride on bodies. */
+const carried = ({ mechanism }: Machine) => mechanism.planes.filter(({ on }) => on !== 'ground');
+/** Whether some axis goes to where it stands in a marked pose. */
+const reachesMarks = ({ axes, poses, sequence }: Machine) =>
+  (poses ?? []).slice(1).some(({ at }) =>
+    at.some(({ axis, position }) => {
+      const near = (place: number) => Math.abs(place - position) < 1e-9;
+      const plan = axes.find(({ id }) => id === axis)?.plan;
+      return (
+        plan?.segments.some((own) => own.kind === 'move' && near(own.to)) === true ||
+        sequence.cues.some(({ action }) => action.do === 'move' && action.axis === axis && near(action.value))
+      );
+    }),
+  );
+
+/** Six walks, one for each job that a machine is made of. */
 export const WALKS: readonly Walk[] = [
   {
     id: 'axis',
@@ -112,6 +127,47 @@ export const WALKS: readonly Walk[] = [
         text: 'Choose a point that matters and trace it, under Traces and cams in Run.',
         stage: 'run',
         done: ({ machine }) => machine.mechanism.traces.length > 0,
+      },
+    ],
+  },
+  {
+    id: 'space',
+    title: 'Out of the plane',
+    steps: [
+      {
+        text: 'Draw a bar and let it slide or turn on the ground; press “Drive this joint”.',
+        stage: 'build',
+        part: 'board',
+        done: ({ machine }) => onGround(machine) && machine.axes.some(({ joint }) => joint !== null),
+      },
+      {
+        text: 'Choose the bar and press “Plane on it”: what is drawn there rides on the bar.',
+        stage: 'build',
+        part: 'board',
+        done: ({ machine }) => carried(machine).length > 0,
+      },
+      {
+        text: 'Draw a second bar in that plane, let it slide or turn there, and drive it.',
+        stage: 'build',
+        part: 'board',
+        done: ({ machine }) => {
+          const planes = carried(machine).map(({ id }) => id);
+          const riding = machine.mechanism.bodies.filter(({ plane }) => planes.includes(plane)).map(({ id }) => id);
+          const driven = new Set(machine.axes.map(({ joint }) => joint));
+          return machine.mechanism.joints.some(({ id, b }) => driven.has(id) && riding.includes(b.body));
+        },
+      },
+      {
+        text: 'In “Pose to pose” drag what moves to where it begins and mark that; then to where it ends.',
+        stage: 'move',
+        part: 'poses',
+        done: ({ machine }) => (machine.poses?.length ?? 0) > 1,
+      },
+      {
+        text: 'Write the way from one to the other as plans, or as cues, and look at it in depth in Run.',
+        stage: 'move',
+        part: 'poses',
+        done: ({ machine, errors }) => (machine.poses?.length ?? 0) > 1 && errors === 0 && reachesMarks(machine),
       },
     ],
   },
