@@ -1,6 +1,17 @@
 // In the browser: from an edit of a segment to the drawn curves at 2,000 samples, and what the first load costs.
 import { chromium, request, type Page } from '@playwright/test';
-import { newAxis, newMachine } from '@yoke/core';
+import {
+  addBar,
+  addJoint,
+  addPlane,
+  bodyPoint,
+  groundPoint,
+  newAxis,
+  newDrive,
+  newMachine,
+  turnOf,
+  type Machine,
+} from '@yoke/core';
 import config from '../playwright.config';
 
 const url = process.env.YOKE_URL!;
@@ -122,11 +133,9 @@ async function dimensionToTorque(): Promise<void> {
   await page.close();
 }
 
-/** Frames a second while the largest demonstration mechanism plays, against the same page standing still. */
-async function playback(): Promise<void> {
-  const { page, copy } = await openDemo('Plug arm, twin', 'run');
-  // As text, because the loader of this file gives functions helpers that a page does not have.
-  const counter = `new Promise((resolve) => {
+/** Frames a second of a page. As text, because the loader of this file gives functions helpers that a page does not have. */
+const framesOf = (page: Page) =>
+  page.evaluate<number>(`new Promise((resolve) => {
     let count = 0;
     const started = performance.now();
     requestAnimationFrame(function tick() {
@@ -135,19 +144,70 @@ async function playback(): Promise<void> {
       if (passed > 3000) resolve((count * 1000) / passed);
       else requestAnimationFrame(tick);
     });
-  })`;
-  const frames = () => page.evaluate<number>(counter);
-  const still = await frames();
+  })`);
+
+/** Frames a second while the largest demonstration mechanism plays, against the same page standing still. */
+async function playback(): Promise<void> {
+  const { page, copy } = await openDemo('Plug arm, twin', 'run');
+  const still = await framesOf(page);
   await page.locator('body').press('Space');
-  const playing = await frames();
+  const playing = await framesOf(page);
   console.log(
     `playback of the largest demonstration mechanism: ${playing.toFixed(1)} frames a second, standing still ${still.toFixed(1)}; ratio ${(playing / still).toFixed(2)} (wanted: 60 a second)`,
   );
   await remove(copy);
   await page.close();
 }
+/** A slide that carries a plane with so many bars less one. */
+function manyBodies(count: number): Machine {
+  const made = newMachine('Many bodies');
+  made.cycle = { given: 'time', time: 2 };
+  const { mechanism } = made;
+  const bed = addBar(mechanism, [0, 0], [0.4, 0]);
+  const slide = addJoint(mechanism, 'slide', groundPoint(mechanism, [0, 0]), bodyPoint(mechanism, bed.id, [0, 0]));
+  made.axes.push(newDrive(made, slide, 0, 0.2));
+  const plane = addPlane(mechanism, { on: bed.id, turn: turnOf('right') }).id;
+  // Three on each place of the ground, so that these stay within what a document may have.
+  for (let i = 0; i < count - 1; i++) {
+    const at: [number, number] = [0.03 * (Math.floor(i / 3) % 10), 0.04 * Math.floor(i / 30)];
+    const turn = (2 * Math.PI * (i % 3)) / 3;
+    const to: [number, number] = [at[0] + 0.02 * Math.cos(turn), at[1] + 0.02 * Math.sin(turn)];
+    const bar = addBar(mechanism, at, to, `Bar ${i + 2}`, 0.008, plane);
+    addJoint(mechanism, 'weld', groundPoint(mechanism, at, plane), bodyPoint(mechanism, bar.id, at));
+  }
+  return made;
+}
+
+/** The picture in depth of 300 bodies: time of a frame while they play, and what is drawn while nothing changes. */
+async function inDepth(): Promise<void> {
+  const answer = await api.post('/api/machines', { data: manyBodies(300) });
+  if (!answer.ok()) throw new Error(await answer.text());
+  const { id: many } = (await answer.json()) as { id: string };
+  const page = await context.newPage();
+  // Each picture begins by clearing the canvas.
+  await page.addInitScript(`
+    window.pictures = 0;
+    const { clear } = WebGL2RenderingContext.prototype;
+    WebGL2RenderingContext.prototype.clear = function (...args) { window.pictures++; return clear.apply(this, args); };
+  `);
+  await page.goto(`${url}/machine/${many}/run`);
+  await page.getByRole('img', { name: /in depth: / }).waitFor();
+  await page.waitForTimeout(3000);
+  const pictures = () => page.evaluate<number>('window.pictures');
+  const before = await pictures();
+  const still = await framesOf(page);
+  const idle = (await pictures()) - before;
+  await page.locator('body').press('Space');
+  const playing = await framesOf(page);
+  console.log(
+    `300 bodies in depth, rendered by software: ${(1000 / playing).toFixed(1)} ms a frame while playing, ${(1000 / still).toFixed(1)} ms standing still; ratio ${(still / playing).toFixed(2)}; ${idle} pictures drawn in 3 s in which nothing changed (0 wanted)`,
+  );
+  await remove(many);
+  await page.close();
+}
 await dimensionToTorque();
 await playback();
+await inDepth();
 
 async function remove(machineId: string): Promise<void> {
   const headers = (await api.get(`/api/machines/${machineId}`)).headers();

@@ -25,18 +25,68 @@ export interface RankAnalysis {
 /**
  * Rank, null space and dependent rows of a matrix by Gauss–Jordan elimination with complete pivoting.
  * The matrix should be scaled so that its entries are of the order of one.
+ * What does not hang together is taken apart first: elimination takes the cube of the size of the largest part.
  * @param tolerance pivots below this share of the largest entry count as zero
  */
 export function analyseRank(matrix: Dense, tolerance = 1e-9): RankAnalysis {
+  const { data, columns } = matrix;
+  const least = tolerance * data.reduce((most, value) => Math.max(most, Math.abs(value)), 0);
+  const parts = partsOf(matrix);
+  if (parts.length < 2) return eliminate(matrix, least);
+  const whole: RankAnalysis = { rank: 0, nullSpace: [], dependentRows: [], independentRows: [] };
+  for (const part of parts) {
+    const own = dense(part.rows.length, part.columns.length);
+    part.rows.forEach((row, r) =>
+      part.columns.forEach((column, c) => (own.data[r * own.columns + c] = data[row * columns + column]!)),
+    );
+    const found = eliminate(own, least);
+    whole.rank += found.rank;
+    for (const small of found.nullSpace) {
+      const wide = new Float64Array(columns);
+      part.columns.forEach((column, c) => (wide[column] = small[c]!));
+      whole.nullSpace.push(wide);
+    }
+    const back = (row: number) => part.rows[row]!;
+    for (const { row, of } of found.dependentRows)
+      whole.dependentRows.push({ row: back(row), of: of.map((own) => ({ ...own, row: back(own.row) })) });
+    whole.independentRows.push(...found.independentRows.map(back));
+  }
+  whole.independentRows.sort((x, y) => x - y);
+  return whole;
+}
+
+/** Rows and columns of a matrix that hang together by entries other than zero, part by part. */
+function partsOf({ rows, columns, data }: Dense): { rows: number[]; columns: number[] }[] {
+  const group = Array.from({ length: rows + columns }, (_, i) => i);
+  const root = (i: number): number => {
+    let at = i;
+    while (group[at] !== at) at = group[at]!;
+    group[i] = at;
+    return at;
+  };
+  for (let i = 0; i < rows; i++)
+    for (let j = 0; j < columns; j++) if (data[i * columns + j] !== 0) group[root(i)] = root(rows + j);
+  const parts = new Map<number, { rows: number[]; columns: number[] }>();
+  for (let i = 0; i < rows + columns; i++) {
+    const at = root(i);
+    const part = parts.get(at) ?? { rows: [], columns: [] };
+    parts.set(at, part);
+    if (i < rows) part.rows.push(i);
+    else part.columns.push(i - rows);
+  }
+  return [...parts.values()];
+}
+
+/** As {@link analyseRank}, all of it at once. Pivots below `least` count as zero. */
+function eliminate(matrix: Dense, least: number): RankAnalysis {
   const { rows, columns } = matrix;
   const a = Float64Array.from(matrix.data);
-  const largest = a.reduce((most, value) => Math.max(most, Math.abs(value)), 0);
   const rowAt = Int32Array.from({ length: rows }, (_, i) => i);
   const columnAt = Int32Array.from({ length: columns }, (_, i) => i);
   const get = (i: number, j: number) => a[rowAt[i]! * columns + columnAt[j]!]!;
   let rank = 0;
   for (; rank < Math.min(rows, columns); rank++) {
-    let best = tolerance * largest;
+    let best = least;
     let pi = -1;
     let pj = -1;
     for (let i = rank; i < rows; i++) {

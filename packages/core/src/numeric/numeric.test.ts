@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { bisectChange, indexOfLargest, integrate, interpolate, lastAtOrBefore, maximise } from './index';
+import { analyseRank, bisectChange, dense, indexOfLargest, integrate, interpolate, lastAtOrBefore, maximise } from './index';
 
 describe('quadrature', () => {
   test('five Gauss points are exact up to degree nine (Abramowitz & Stegun, 25.4.29)', () => {
@@ -73,4 +73,47 @@ describe('tables', () => {
   test('the largest magnitude may be negative', () => {
     expect(indexOfLargest([1, -3, 2])).toBe(1);
   });
+});
+
+test('what does not hang together is analysed part by part: rank, null space and shares hold for the whole', () => {
+  const entry = fc.integer({ min: -3, max: 3 });
+  const block = fc.tuple(fc.integer({ min: 1, max: 4 }), fc.integer({ min: 1, max: 4 })).chain(([r, c]) =>
+    fc.array(fc.array(entry, { minLength: c, maxLength: c }), { minLength: r, maxLength: r }),
+  ); // prettier-ignore
+  fc.assert(
+    fc.property(fc.array(block, { minLength: 2, maxLength: 4 }), fc.nat(), (blocks, seed) => {
+      const rows = blocks.reduce((sum, own) => sum + own.length, 0);
+      const columns = blocks.reduce((sum, own) => sum + own[0]!.length, 0);
+      // Rows and columns shuffled, so that the parts lie in each other.
+      const shuffled = (count: number) => Array.from({ length: count }, (_, i) => i).sort((a, b) => ((a * 7919 + seed) % 31) - ((b * 7919 + seed) % 31)); // prettier-ignore
+      const [rowAt, columnAt] = [shuffled(rows), shuffled(columns)];
+      const matrix = dense(rows, columns);
+      let [r0, c0, rank] = [0, 0, 0];
+      for (const own of blocks) {
+        const alone = dense(own.length, own[0]!.length);
+        own.forEach((row, r) =>
+          row.forEach((value, c) => {
+            alone.data[r * alone.columns + c] = value;
+            matrix.data[rowAt[r0 + r]! * columns + columnAt[c0 + c]!] = value;
+          }),
+        );
+        rank += analyseRank(alone).rank;
+        r0 += own.length;
+        c0 += own[0]!.length;
+      }
+      const found = analyseRank(matrix);
+      expect(found.rank).toBe(rank);
+      expect(found.independentRows).toHaveLength(rank);
+      expect(found.dependentRows).toHaveLength(rows - rank);
+      expect(found.nullSpace).toHaveLength(columns - rank);
+      const rowOf = (i: number) => [...matrix.data.subarray(i * columns, (i + 1) * columns)];
+      for (const x of found.nullSpace)
+        for (let i = 0; i < rows; i++) expect(Math.abs(rowOf(i).reduce((sum, a, j) => sum + a * x[j]!, 0))).toBeLessThan(1e-9); // prettier-ignore
+      for (const { row, of } of found.dependentRows)
+        rowOf(row).forEach((value, j) =>
+          expect(of.reduce((sum, own) => sum + own.share * rowOf(own.row)[j]!, 0)).toBeCloseTo(value, 6),
+        );
+    }),
+    { numRuns: 60 },
+  );
 });

@@ -30,16 +30,21 @@ const TITLES: Record<ChannelGroup, string> = {
   energy: 'Energy and power',
   part: 'Loose parts',
 };
-const groups = computed(() =>
-  (Object.keys(TITLES) as ChannelGroup[])
-    .map((group) => ({
-      title: TITLES[group],
-      items: seeing.channels
-        .filter((c) => c.group === group)
-        .map((c) => ({ id: c.id, label: `${c.object}: ${c.label}` })),
-    }))
-    .filter(({ items }) => items.length > 0),
-);
+/** Entries that are offered at once: a machine of many bodies has thousands, more than any list can hold. */
+const MOST = 250;
+const query = ref('');
+const matching = computed(() => {
+  const words = query.value.toLowerCase().split(/\s+/).filter(Boolean);
+  const all = seeing.channels.map(({ id, group, object, label }) => ({ id, group, label: `${object}: ${label}` }));
+  return all.filter(({ label }) => words.every((word) => label.toLowerCase().includes(word)));
+});
+const groups = computed(() => {
+  const few = matching.value.slice(0, MOST);
+  return (Object.keys(TITLES) as ChannelGroup[])
+    .map((group) => ({ title: TITLES[group], items: few.filter((channel) => channel.group === group) }))
+    .filter(({ items }) => items.length > 0);
+});
+const more = computed(() => Math.max(0, matching.value.length - MOST));
 const shown = computed(() => seeing.plots.map((plot, i) => ({ id: plot.id, label: `Plot ${i + 1}` })));
 
 function show(id: string): void {
@@ -72,6 +77,8 @@ function toPeak(kind: PeakKind): void {
     <Select
       :model-value="wanted"
       filterable
+      default-first-option
+      :filter-method="(text: string) => (query = text)"
       placeholder="Show a channel …"
       aria-label="Show a channel"
       class="wide"
@@ -80,6 +87,7 @@ function toPeak(kind: PeakKind): void {
       <Group v-for="group in groups" :key="group.title" :label="group.title">
         <Option v-for="item in group.items" :key="item.id" :value="item.id" :label="item.label" />
       </Group>
+      <template v-if="more > 0" #footer>{{ more }} more: type some words of their names.</template>
     </Select>
     <Select :model-value="into ?? 0" aria-label="Into which plot" class="into" @change="into = Number($event) || null">
       <Option :value="0" label="in a new plot" />
