@@ -1,5 +1,14 @@
 import fc from 'fast-check';
-import { analyseRank, bisectChange, dense, indexOfLargest, integrate, interpolate, lastAtOrBefore, maximise } from './index';
+import {
+  analyseRank,
+  bisectChange,
+  dense,
+  indexOfLargest,
+  integrate,
+  interpolate,
+  lastAtOrBefore,
+  maximise,
+} from './index';
 
 describe('quadrature', () => {
   test('five Gauss points are exact up to degree nine (Abramowitz & Stegun, 25.4.29)', () => {
