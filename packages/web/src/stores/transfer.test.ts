@@ -1,0 +1,67 @@
+/** @jest-environment jsdom */
+import '../../test/computing';
+import { nextTick } from 'vue';
+import { bareGantry } from '../../../core/test/gantry';
+import { opened } from '../../test/mounting';
+import { useMachine } from './machine';
+import { useTransfer } from './transfer';
+
+const axis = (name: string) => useMachine().axes.find((own) => own.name === name)!;
+const at = (pose: number, name: string) =>
+  useMachine().document!.poses![pose]!.at.find((own) => own.axis === axis(name).id)!.position;
+
+beforeEach(async () => {
+  await opened((machine) => void Object.assign(machine, bareGantry(), { name: 'Gantry' }));
+});
+
+test('poses are marked, put elsewhere by axis and by place, and refuse what is out of reach', () => {
+  const transfer = useTransfer();
+  transfer.add('from');
+  expect(useMachine().document!.poses).toMatchObject([{ name: 'Start' }]);
+  expect(transfer.ends.from).toBe(transfer.chosen);
+  transfer.add('to');
+  expect(transfer.setAxis(axis('Bridge').id, 0.5)).toBeNull();
+  expect(at(1, 'Bridge')).toBe(0.5);
+  expect(at(0, 'Bridge')).not.toBe(0.5);
+  expect(transfer.setAxis(axis('Bridge').id, 9)).toBe('Outside the travel of this axis.');
+  const [x, y, z] = transfer.toolPlace!;
+  expect(transfer.setPlace([x, y - 0.05, z])).toBeNull();
+  expect(at(1, 'Lift') - at(0, 'Lift')).toBeCloseTo(-0.05, 9);
+  expect(transfer.setPlace([x, y - 5, z])).toMatch(/“Lift” stands at an end of its travel/);
+  expect(at(1, 'Lift') - at(0, 'Lift')).toBeCloseTo(-0.05, 9);
+  // One step of undo takes one change back.
+  useMachine().undo();
+  expect(at(1, 'Lift')).toBe(at(0, 'Lift'));
+});
+
+test('what was held by hand is marked as it stands, rounded to what one would type', () => {
+  const transfer = useTransfer();
+  const places = new Map(transfer.places).set(axis('Bridge').id, 0.123456789);
+  transfer.held = transfer.solver!.stateAt(places).q;
+  transfer.add('from');
+  expect(at(0, 'Bridge')).toBeCloseTo(0.123457, 12);
+  expect(transfer.held).toBeNull();
+});
+
+test('the way is written as plans or as cues; cues of before are switched off, and marks that go take the way with them', async () => {
+  const transfer = useTransfer();
+  transfer.add('from');
+  transfer.add('to');
+  transfer.setAxis(axis('Bridge').id, 0.4);
+  transfer.setAxis(axis('Lift').id, -0.1);
+  expect(transfer.transfer!.problem).toBeNull();
+  transfer.write('plans');
+  expect(transfer.written).toMatch(/^Bridge, Lift have it in their plans/);
+  expect(axis('Bridge').plan.segments.filter(({ kind }) => kind === 'move')).toHaveLength(2);
+  expect(axis('Head').plan.segments.map(({ kind }) => kind)).toEqual(['dwell']);
+  transfer.write('cues');
+  const written = () => useMachine().document!.sequence.cues.filter(({ on, action }) => on && action.do === 'move');
+  expect(written()).toHaveLength(4);
+  expect(transfer.rivals).toHaveLength(4);
+  transfer.write('cues');
+  expect(written()).toHaveLength(4);
+  expect(useMachine().document!.sequence.cues).toHaveLength(10);
+  transfer.remove(transfer.to!.id);
+  await nextTick();
+  expect(transfer.transfer).toBeNull();
+});
