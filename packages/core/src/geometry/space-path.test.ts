@@ -131,3 +131,9 @@ test('a path through many places keeps the corners of lines, and closes where it
   expect(spaceCurve(smooth).length).toBeCloseTo(0.98, 9);
   expect(() => pathThrough([square[0]!, square[0]!], 'lines')).toThrow(/fewer than two places/);
 });
+
+test('a path that turns straight back cannot be blended, and says so', () => {
+  const back: SpacePath = { start: [0, 0, 0], pieces: [{ kind: 'line', to: [1, 0, 0] }, { kind: 'line', to: [0.5, 0, 0] }], closed: false }; // prettier-ignore
+  expect(() => spaceCurve(back, 0.05)).toThrow(/turns straight back/);
+  expect(spaceCurve(back, 0).length).toBeCloseTo(1.5, 12);
+});

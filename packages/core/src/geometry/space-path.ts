@@ -306,6 +306,10 @@ function transition(one: Piece, other: Piece): Piece {
   one.at(one.length, from);
   other.at(0, to);
   const scale = length3(minus(to.at, from.at));
+  if (scale < NO_LENGTH)
+    throw new PathError(
+      'The path turns straight back on itself, which cannot be blended: lead it round by another place, or blend from 0 and let the tool stop there.',
+    );
   const polynomials = ([0, 1, 2] as const).map((k) => {
     const [a, b] = [from, to].map(({ at, tangent, bend, bendRate }) => [
       at[k],
