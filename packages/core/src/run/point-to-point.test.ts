@@ -82,6 +82,14 @@ describe('from one marked pose to another', () => {
     }
   });
 
+  test('a wished time that no axis can keep is told with the axis, and a way without return too', () => {
+    expect(planTransfer(machine, { ...wish, back: true }).notes).toEqual([]);
+    const { notes } = planTransfer(machine, { ...wish, time: 0.2 });
+    expect(notes[0]).toMatch(/“\w+” breaks its limits: .* for a move that needs .*more time/);
+    expect(notes[1]).toMatch(/ends where it does not begin/);
+    expect(planTransfer({ ...machine, oneOff: true }, wish).notes).toEqual([]);
+  });
+
   test('moves put into other steps by hand go there, and none is asked to go on before it has arrived', () => {
     const lift = idOf(machine, 'Lift');
     const bridge = idOf(machine, 'Bridge');

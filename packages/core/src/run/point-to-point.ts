@@ -142,6 +142,13 @@ export function planTransfer(machine: Machine, wish: TransferWish): Transfer {
     notes.push(
       `No limits of velocity or acceleration stand in Build, so each step takes ${formatQuantity(UNLIMITED, 'time', machine.units)}: set limits, or the time of the whole way.`,
     );
+  const hurried = moves.find(({ axis, from, to, law, time }) => time < (leastTime(axisOf(axis), to - from, law) ?? 0) * (1 - 1e-9)); // prettier-ignore
+  if (hurried)
+    notes.push(
+      `In this time “${axisOf(hurried.axis).name}” breaks its limits: ${formatQuantity(hurried.time, 'time', machine.units, 3)} for a move that needs ${formatQuantity(leastTime(axisOf(hurried.axis), hurried.to - hurried.from, hurried.law)!, 'time', machine.units, 3)}. Give the way more time, or leave it to the limits.`,
+    );
+  if (!wish.back && !machine.oneOff)
+    notes.push('It ends where it does not begin: add the way back, or say in Build that the machine runs once.');
   const beyond = moves.find(({ axis, from, to }) => {
     const { travel } = axisOf(axis);
     return travel && [from, to].some((at) => at < travel.min - NO_WAY || at > travel.max + NO_WAY);
