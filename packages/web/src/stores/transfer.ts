@@ -11,6 +11,8 @@ import {
   likelyTool,
   placesOf,
   planTransfer,
+  removeCue,
+  usersOf,
   type AxisPlaces,
   type CueWishes,
   type Machine,
@@ -90,6 +92,7 @@ export const useTransfer = defineStore('transfer', () => {
       ends.value = { from: null, to: null };
       settings.value = begin();
       message.value = '';
+      mine = [];
     },
   );
   // What is held belongs to the drawing that it was held in.
@@ -179,6 +182,14 @@ export const useTransfer = defineStore('transfer', () => {
   const rivals = computed(() =>
     machine.document && transfer.value ? cuesMoving(machine.document, transfer.value, settings.value.others) : [],
   );
+  /** Names of the cues that were written last: written anew, they take the place of these. */
+  let mine: string[] = [];
+  /** The sheet without cues of some names; what others still speak of stays. */
+  function without(sequence: Machine['sequence'], names: readonly string[]): Machine['sequence'] {
+    const own = sequence.cues.filter(({ name }) => names.includes(name));
+    const free = own.every(({ id }) => usersOf(sequence, id).every((user) => names.includes(user)));
+    return free ? own.reduce((left, { id }) => removeCue(left, id), sequence) : sequence;
+  }
   /** Writes the way as plans of the axes, or as cues. */
   function write(as: 'plans' | 'cues'): void {
     const found = transfer.value;
@@ -192,7 +203,10 @@ export const useTransfer = defineStore('transfer', () => {
         said = `${axes.join(', ')} ${axes.length === 1 ? 'has' : 'have'} it in ${axes.length === 1 ? 'its plan' : 'their plans'}.${cycle === null ? '' : ` The cycle now takes ${Number(cycle.toPrecision(4))} s.`}`;
         return;
       }
-      const made = keepAsCues(JSON.parse(JSON.stringify(draft)) as Machine, found, { others, when, gripper });
+      const plain = JSON.parse(JSON.stringify(draft)) as Machine;
+      if (hush) plain.sequence = without(plain.sequence, mine);
+      const made = keepAsCues(plain, found, { others, when, gripper });
+      mine = made.cues;
       Object.assign(draft, { axes: made.machine.axes, sequence: made.machine.sequence });
       said = `${made.cues.length} cues are written, from “${made.cues[0]}” on.`;
     });
