@@ -93,9 +93,8 @@ export class AxisPoses {
   /**
    * Where axes must stand for a tool point to be at a place, from other places by the least change. The body of the
    * tool keeps its direction where that can be.
-   * @param still axes that stay where they are
    */
-  reach(from: AxisPlaces, tool: Place, place: Point3, still: readonly string[] = []): ReachedPose {
+  reach(from: AxisPlaces, tool: Place, place: Point3): ReachedPose {
     const stuck = (problem: string): ReachedPose => ({ places: new Map(from), kept: true, problem });
     const { remaining } = this.mobility;
     if (remaining > 0)
@@ -105,11 +104,11 @@ export class AxisPoses {
     const { tree, scale, drives } = this.model;
     if (!tree.has(tool)) return stuck('Choose the tool point: a point of a body that stands in the drawing.');
     const point = tree.point(tool);
-    const found = drives.flatMap(({ axisId }, i) => (still.includes(axisId) ? [] : [i]));
+    const all = drives.map((_, i) => i);
     const begin = this.stateAt(from);
     if (begin.share < 1) return stuck('The pose that it starts from is out of reach of the mechanism itself.');
     const go = (keep: boolean) => {
-      const reach = new Reach(this.model, begin.q, this.mobility.rows, found, this.ranges);
+      const reach = new Reach(this.model, begin.q, this.mobility.rows, all, this.ranges);
       return { reach, ...reach.to(point, place, keep && point.body >= 0 ? reach.axesOf(point.body) : null) };
     };
     const isThere = ({ gap }: { gap: number }) => gap < THERE * scale;
