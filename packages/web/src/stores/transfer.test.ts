@@ -1,7 +1,7 @@
 /** @jest-environment jsdom */
 import '../../test/computing';
 import { nextTick } from 'vue';
-import { bareGantry } from '../../../core/test/gantry';
+import { bareGantry, markedPose } from '../../../core/test/gantry';
 import { opened } from '../../test/mounting';
 import { useMachine } from './machine';
 import { useTransfer } from './transfer';
@@ -65,4 +65,15 @@ test('the way is written as plans or as cues; cues of before are switched off, a
   transfer.remove(transfer.to!.id);
   await nextTick();
   expect(transfer.transfer).toBeNull();
+});
+
+test('a machine that is opened with marked poses has the way between the first two', async () => {
+  await opened((machine) => {
+    Object.assign(machine, bareGantry(), { name: 'Gantry' });
+    machine.poses = ['Start', 'Target'].map((name, i) => markedPose(machine, name, { Bridge: 0.1 + 0.3 * i }));
+  });
+  const transfer = useTransfer();
+  await nextTick();
+  expect([transfer.from?.name, transfer.to?.name]).toEqual(['Start', 'Target']);
+  expect(transfer.transfer!.moves.map(({ axis: id }) => id)).toEqual([axis('Bridge').id, axis('Bridge').id]);
 });

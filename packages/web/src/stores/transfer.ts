@@ -95,6 +95,16 @@ export const useTransfer = defineStore('transfer', () => {
       mine = [];
     },
   );
+  // After a reload the way is between the first two poses again, until something else is chosen.
+  watch(
+    () => [machine.id, marks.value.length] as const,
+    () => {
+      const { from: begins, to: stops } = ends.value;
+      if (begins === null && stops === null && marks.value.length > 1)
+        ends.value = { from: marks.value[0]!.id, to: marks.value[1]!.id };
+    },
+    { immediate: true, flush: 'post' },
+  );
   // What is held belongs to the drawing that it was held in.
   watch(
     () => machine.document?.mechanism,

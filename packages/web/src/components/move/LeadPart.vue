@@ -98,13 +98,15 @@ function toPeak(): void {
 function keep(): void {
   const found = result.value;
   if (!found || busy.value) return;
+  const still = found.still.map(({ axisId }) => machine.axes.find(({ id }) => id === axisId)!.name);
   const names = found.required.map(({ axisId }) => machine.axes.find(({ id }) => id === axisId)!.name);
   const problem = machine.edit('keep the motions of the axes', (draft) => keepMotions(draft as Machine, found));
   // The document has changed, and with it the result; the note is for what was done.
   setTimeout(
     () =>
       (kept.value =
-        problem ?? `${names.join(' and ')} now make these motions: Run shows the forces, Size the torques.`),
+        problem ??
+        `${names.join(' and ')} now make these motions${still.length > 0 ? `, ${still.join(' and ')} ${still.length === 1 ? 'stands' : 'stand'} still` : ''}: Run shows the forces, Size the torques.`),
     0,
   );
 }
