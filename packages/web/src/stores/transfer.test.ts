@@ -2,6 +2,7 @@
 import '../../test/computing';
 import { nextTick } from 'vue';
 import { bareGantry, markedPose } from '../../../core/test/gantry';
+import { fourBar } from '../../../core/test/mechanisms';
 import { opened } from '../../test/mounting';
 import { useMachine } from './machine';
 import { useTransfer } from './transfer';
@@ -76,4 +77,23 @@ test('a machine that is opened with marked poses has the way between the first t
   await nextTick();
   expect([transfer.from?.name, transfer.to?.name]).toEqual(['Start', 'Target']);
   expect(transfer.transfer!.moves.map(({ axis: id }) => id)).toEqual([axis('Bridge').id, axis('Bridge').id]);
+});
+
+test('a pose that the mechanism does not get into any more is known as such, and no way is made of it', async () => {
+  await opened((machine) => {
+    // A crank and rocker: the rocker, driven, comes to a dead position.
+    Object.assign(machine, fourBar([0.4, 0.1, 0.35, 0.25], 0.6).machine, { name: 'Four-bar' });
+    const driven = machine.axes.find(({ joint }) => joint !== null)!;
+    const rocker = machine.mechanism.joints.find(({ kind, b, id }) => kind === 'pin' && id !== driven.joint && machine.mechanism.bodies.find((body) => body.id === b.body)?.name === 'Rocker'); // prettier-ignore
+    driven.joint = rocker!.id;
+    driven.travel = null;
+    machine.poses = [0, 3].map((position, i) => ({ id: `pose${i}`, name: `Pose ${i}`, tool: null, at: [{ axis: driven.id, position }] })); // prettier-ignore
+  });
+  const transfer = useTransfer();
+  await nextTick();
+  transfer.choose('pose0');
+  expect(transfer.state!.share).toBe(1);
+  transfer.choose('pose1');
+  expect(transfer.state!.share).toBeLessThan(1);
+  expect(transfer.transfer!.problem).toMatch(/does not get into the pose “Pose 1”/);
 });

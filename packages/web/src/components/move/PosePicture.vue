@@ -35,6 +35,8 @@ const ghosts = computed(() =>
       return poses ? [poses] : [];
     }),
 );
+/** A pose that was marked before the drawing was changed may be out of reach since. */
+const beyond = computed(() => transfer.held === null && (transfer.state?.share ?? 1) < 1);
 const title = computed(() =>
   transfer.held ? 'Moved by hand' : transfer.mark ? `“${transfer.mark.name}”` : 'As it is drawn',
 );
@@ -72,6 +74,9 @@ const title = computed(() =>
       <button v-if="transfer.held" type="button" @click="transfer.held = null">Back</button>
       <button v-else-if="transfer.mark" type="button" @click="transfer.choose(null)">As drawn</button>
     </div>
+    <p v-if="beyond" class="beyond" role="alert">
+      The mechanism does not get into this pose: what is seen is as far as it goes. Put it elsewhere, or mark it anew.
+    </p>
     <p class="hint">Drag a body along its freedoms; drag beside it to turn the view, wheel to zoom.</p>
   </div>
 </template>
@@ -111,6 +116,13 @@ const title = computed(() =>
 }
 .strip button:hover {
   border-color: var(--primary);
+}
+.beyond {
+  position: absolute;
+  top: 38px;
+  left: 10px;
+  margin: 0;
+  color: var(--bad);
 }
 .hint {
   position: absolute;
