@@ -1,4 +1,5 @@
 import { benchCycle } from './cycle';
+import { benchGantry } from './gantry';
 import { benchMechanism } from './mechanism';
 import { benchMotions } from './motions';
 import { benchPlanSampling } from './plan-sampling';
@@ -9,5 +10,6 @@ benchPlanSampling();
 benchSimulateRank();
 benchMechanism();
 benchSpace();
+benchGantry();
 await benchMotions();
 await benchCycle();

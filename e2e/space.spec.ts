@@ -154,3 +154,48 @@ test('a browser without WebGL says so, and shows the machine flat', async ({ pag
   await expect(page.getByText('This browser has no WebGL')).toBeVisible();
   await expect(page.getByRole('application', { name: 'Drawing board' })).toBeVisible();
 });
+
+test('the plate of a rod lift is put together the other ways round, from a rod of it, and back', async ({ page }) => {
+  const id = await copyOfDemo(page, 'Rod lift');
+  await page.goto(`/machine/${id}/build`);
+  const rods = page.getByLabel('On the board').getByRole('button', { name: 'Rod 1a', exact: true });
+  await rods.click();
+  const height = async () => {
+    await allSaved(page);
+    return (await saved(page, id)).mechanism.bodies[0]!.pose.y;
+  };
+  expect(await height()).toBeCloseTo(0.3, 9);
+  await page.getByRole('button', { name: 'Other closure' }).click();
+  await expect(page.getByText(/This is closure 2 of \d+/)).toBeVisible();
+  // Mirrored at the joints of the carriages.
+  expect(await height()).toBeCloseTo(1.1, 9);
+  await page.getByRole('button', { name: 'Other closure' }).click();
+  await expect(page.getByText(/This is closure 3 of \d+/)).toBeVisible();
+  for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z');
+  expect(await height()).toBeCloseTo(0.3, 9);
+});
+
+test('kinds of things are shown faintly or not at all in depth', async ({ page }) => {
+  const id = await copyOfDemo(page, 'Plug gantry');
+  await page.goto(`/machine/${id}/build`);
+  await page.getByRole('button', { name: 'Depth', exact: true }).click();
+  await expect(inDepth(page)).toBeVisible();
+  const head = await findBody(page, 'Head');
+  const names = page.locator('.space .sheet');
+  await expect(names.first()).toBeVisible();
+  await page.getByRole('button', { name: 'Shown', exact: true }).click();
+  const shown = (kind: string, how: string) => page.getByRole('radiogroup', { name: kind }).getByText(how).click();
+  await shown('Planes', 'Not');
+  await expect(names).toHaveCount(0);
+  await shown('Solids', 'Not');
+  await page.getByRole('button', { name: 'Shown (2 less)' }).click();
+  await page.mouse.move(head.x, head.y);
+  // What is not shown is not met by the pointer either.
+  await expect(page.locator('.space .name')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Shown (2 less)' }).click();
+  await shown('Solids', 'Faint');
+  await page.getByRole('button', { name: 'Shown (2 less)' }).click();
+  await expect(page.getByRole('radiogroup', { name: 'Solids' })).toBeHidden();
+  await page.mouse.move(head.x + 1, head.y);
+  await expect(page.locator('.space .name')).toHaveText('Head');
+});

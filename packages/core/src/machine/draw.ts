@@ -77,10 +77,14 @@ export interface LocalPlace {
   at: [number, number];
   /** Plane of a place on the ground: the first where nothing is said. */
   plane?: string;
+  /** The drawn point that is meant, where there is one: others may lie at the same place at another height. */
+  point?: string;
 }
 
 /** The point of a body, or of the ground, at a place in its frame; made where there is none. */
-export function pointIn(mechanism: Mechanism, { body: bodyId, at: local, plane }: LocalPlace): Place {
+export function pointIn(mechanism: Mechanism, { body: bodyId, at: local, plane, point }: LocalPlace): Place {
+  const drawn = bodyId === GROUND ? mechanism.ground : mechanism.bodies.find(({ id }) => id === bodyId)!.points;
+  if (point !== undefined && drawn.some(({ id }) => id === point)) return { body: bodyId, point };
   if (bodyId === GROUND) return groundPoint(mechanism, local, plane);
   const body = mechanism.bodies.find(({ id }) => id === bodyId)!;
   const known = body.points.find((p) => near(p.at, local));

@@ -17,7 +17,7 @@ export interface Cluster {
 const range = (count: number) => Array.from({ length: count }, (_, i) => i);
 
 /** Tells for every unknown, and behind them for every row, the one that stands for all that hangs together with it. */
-function rootsOf({ size, rows, entryRows, entryColumns }: MechanismModel): number[] {
+export function rootsOf({ size, rows, entryRows, entryColumns }: MechanismModel): number[] {
   const group = range(size + rows);
   const root = (i: number): number => {
     let at = i;

@@ -28,15 +28,17 @@ export interface DragEnd {
  * Pulls a point of a body towards a place in its plane, within what joints, couplings and stops allow; drives let go.
  * @param q a pose that closes; changed in place
  * @param grip where the hand holds the body, seen from its centre of mass
+ * @param ends that hold as stops do
  */
 export function dragTowards(
   model: MechanismModel,
   q: Positions,
   grip: { base: number; x: number; y: number },
   target: readonly [number, number],
+  ends: readonly DragEnd[] = [],
 ): void {
   const [x, y] = [new Float64Array(model.size), new Float64Array(model.size)];
-  pullTogether(model, q, () => {
+  const pulls = () => {
     x[grip.base] = y[grip.base + 1] = 1;
     x[grip.base + 2] = -armY(q, grip);
     y[grip.base + 2] = armX(q, grip);
@@ -44,7 +46,8 @@ export function dragTowards(
       { gap: target[0] - q[grip.base]! - armX(q, grip), slopes: x },
       { gap: target[1] - q[grip.base + 1]! - armY(q, grip), slopes: y },
     ];
-  });
+  };
+  pullTogether(model, q, pulls, ends);
 }
 
 /**

@@ -41,3 +41,4 @@ export { distanceAt, framePose, framePoses, placeAt, setFramePoses, type Pose } 
 export { dragInSpace, dragTowards, type DragEnd } from './drag';
 export { Reach, type DriveRange, type Reached } from './reach';
 export { otherClosure } from './closure';
+export { otherClosures, type OtherPose } from './closures';

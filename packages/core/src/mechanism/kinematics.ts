@@ -1,4 +1,5 @@
 import { clustersOf, type Cluster } from './clusters';
+import { directPart, type DirectPart } from './direct';
 import type { MechanismModel } from './model';
 import { CLOSED, close, Equations, SquareSystem } from './solver';
 import { copyOf, positionsOf, ratesOf, retract, retractSome, type Positions, type Rates } from './state';
@@ -67,9 +68,8 @@ export function leadPose(model: MechanismModel, q: Positions, rows: readonly num
 }
 
 /** A cluster as it is led. */
-interface Led {
+type Led = {
   cluster: Cluster;
-  system: SquareSystem;
   /** Whether velocities and accelerations were last derived for drives at rest, the pose being the same since. */
   atRest: boolean;
   /** Whether its pose was found for what its drives are led to. */
@@ -77,7 +77,8 @@ interface Led {
   /** Poses before the present one at even steps of {@link Kinematics.follow}, the last first, and how many there are. */
   past: Float64Array[];
   steps: number;
-}
+  // Its closed form, where it has one; else its equations.
+} & ({ direct: DirectPart; system: null } | { direct: null; system: SquareSystem });
 
 /** Weights of the poses before, the last first, of the pose that lies one even step further on their polynomial. */
 const ONWARD = [[1], [2, -1], [3, -3, 1], [4, -6, 4, -1]];
@@ -105,14 +106,17 @@ export class Kinematics {
   constructor(model: MechanismModel, q: Positions, rows: readonly number[]) {
     this.model = model;
     this.equations = new Equations(model);
-    this.parts = clustersOf(model, rows).map((cluster) => ({
-      cluster,
-      system: new SquareSystem(model, cluster),
-      atRest: false,
-      found: false,
-      past: ONWARD.slice(1).map(() => new Float64Array(cluster.columns.length)),
-      steps: 0,
-    }));
+    this.parts = clustersOf(model, rows).map((cluster): Led => {
+      const direct = directPart(model, cluster);
+      return {
+        cluster,
+        ...(direct ? { direct, system: null } : { direct, system: new SquareSystem(model, cluster) }),
+        atRest: false,
+        found: false,
+        past: ONWARD.slice(1).map(() => new Float64Array(cluster.columns.length)),
+        steps: 0,
+      };
+    });
     this.state = {
       q: copyOf(q),
       v: ratesOf(model),
@@ -137,8 +141,8 @@ export class Kinematics {
     const { v, a } = this.state;
     this.step.fill(0);
     if (ahead > 0)
-      for (const { cluster } of moving)
-        for (let i = 0; i < cluster.columns.length; i++) {
+      for (const { cluster, direct } of moving)
+        for (let i = 0; !direct && i < cluster.columns.length; i++) {
           const j = cluster.columns[i]!;
           this.step[j] = ahead * v[j]! + ((ahead * ahead) / 2) * a[j]!;
         }
@@ -156,6 +160,7 @@ export class Kinematics {
     this.step.fill(0);
     for (let p = 0; p < this.parts.length; p++) {
       const part = this.parts[p]!;
+      if (part.direct) continue;
       if (moving.includes(part)) this.guess(part, q);
       else part.steps = 0;
     }
@@ -258,10 +263,11 @@ export class Kinematics {
     return true;
   }
 
-  /** Corrects the trial pose of a part by Newton. */
-  private correct({ cluster, system }: Led): boolean {
+  /** Corrects the trial pose of a part: at once where it has a closed form, else by Newton. */
+  private correct({ cluster, direct, system }: Led): boolean {
     const { equations, model, trial, step, right, wanted } = this;
-    const { rows, columns } = cluster;
+    const { rows, columns, drives } = cluster;
+    if (direct) return direct.place(wanted[drives[0]!]!, trial);
     let first = 0;
     for (let turn = 0; turn < 8; turn++) {
       equations.residual(trial, wanted, cluster);
@@ -299,12 +305,19 @@ export class Kinematics {
     const { equations, model, right } = this;
     const { q, v, a } = this.state;
     for (const part of this.parts) {
-      const { cluster, system } = part;
+      const { cluster, direct, system } = part;
       const { rows, drives } = cluster;
       let still = true;
       for (let i = 0; i < drives.length; i++) if (rates[drives[i]!] !== 0 || changes[drives[i]!] !== 0) still = false;
       if (still && part.atRest) continue;
       equations.jacobian(q, cluster);
+      if (direct) {
+        part.atRest = still;
+        const drive = drives[0]!;
+        direct.velocities(q, rates[drive]!, v);
+        direct.accelerations(q, v, changes[drive]!, a);
+        continue;
+      }
       if (!system.factor(equations.values)) return false;
       for (let i = 0; i < rows.length; i++) right[rows[i]!] = 0;
       for (let i = 0; i < drives.length; i++) right[model.drives[drives[i]!]!.row] = rates[drives[i]!]!;
@@ -324,7 +337,8 @@ export class Kinematics {
   /** How every unknown follows one unit of one drive while the others stand; after {@link derive}. */
   influence(drive: number, out: Rates): void {
     out.fill(0);
-    const { system, cluster } = this.parts.find(({ cluster: { drives } }) => drives.includes(drive))!;
+    const { direct, system, cluster } = this.parts.find(({ cluster: { drives } }) => drives.includes(drive))!;
+    if (direct) return direct.velocities(this.state.q, 1, out);
     for (const row of cluster.rows) this.right[row] = 0;
     this.right[this.model.drives[drive]!.row] = 1;
     system.solve(this.right, out);
@@ -333,6 +347,8 @@ export class Kinematics {
   /** Solves Φqᵀ λ = f at the present pose, after {@link derive}; λ by all rows, zero for rows left out. */
   solveTransposed(f: Float64Array, lambda: Float64Array): void {
     lambda.fill(0);
-    for (const { system } of this.parts) system.solveTransposed(f, lambda);
+    for (const { direct, system } of this.parts)
+      if (direct) direct.solveTransposed(this.state.q, f, lambda);
+      else system.solveTransposed(f, lambda);
   }
 }

@@ -1,9 +1,10 @@
 import { FRONT, type Axis, type Machine, type PathLead, type Place } from '../machine';
 import { unit3, type Point3 } from '../geometry';
-import { copyOf, leadPose, Reach, type DragEnd, type DriveRange, type MechanismModel, type Mobility, type Positions } from '../mechanism'; // prettier-ignore
+import { copyOf, leadPose, Reach, type DriveRange, type MechanismModel, type Mobility, type Positions } from '../mechanism'; // prettier-ignore
 import { formatQuantity } from '../quantity';
 import { explainMechanismFinding } from './explain-mechanism';
 import { prepareMechanism } from './prepare';
+import { travelEnds } from './travel-ends';
 
 /** Where axes stand, m or rad along their positive directions. */
 export type AxisPlaces = ReadonlyMap<string, number>;
@@ -73,14 +74,6 @@ export class AxisPoses {
     tree.pose(this.stateAt(places).q);
     const spot = tree.spotOf(tree.point(tool));
     return [spot[0]!, spot[1]!, spot[2]!];
-  }
-
-  /** Ends of the travel of all axes, for what is dragged by hand. */
-  get ends(): DragEnd[] {
-    return this.model.drives.flatMap(({ row, coordinate }, i): DragEnd[] => {
-      const range = this.ranges[i];
-      return range ? [{ row, coordinate, ...range }] : [];
-    });
   }
 
   /** Straight against gravity; up in the front plane where there is none. */
@@ -166,17 +159,15 @@ export class AxisPoses {
 
   /** How far a drive may go: by the travel of its axis, and by stops of its joint. */
   private rangeOf(i: number): DriveRange | null {
-    const { axisId } = this.model.drives[i]!;
-    const { travel, joint } = this.axis(axisId)!;
+    const { axisId, row } = this.model.drives[i]!;
+    const { joint } = this.axis(axisId)!;
     const ends: DriveRange[] = this.machine.mechanism.elements.flatMap((own) =>
       own.kind === 'stop' && own.on && own.joint === joint
         ? [{ min: own.min ?? -Infinity, max: own.max ?? Infinity }]
         : [],
     );
-    if (travel) {
-      const both = [this.signs[i]! * travel.min, this.signs[i]! * travel.max] as const;
-      ends.push({ min: Math.min(...both), max: Math.max(...both) });
-    }
+    const travel = travelEnds(this.machine, this.model).find((end) => end.row === row);
+    if (travel) ends.push({ min: travel.min ?? -Infinity, max: travel.max ?? Infinity });
     if (ends.length === 0) return null;
     return { min: Math.max(...ends.map(({ min }) => min)), max: Math.min(...ends.map(({ max }) => max)) };
   }

@@ -7,6 +7,7 @@ import {
   addDisc,
   addElement,
   addJoint,
+  addPlane,
   addPath,
   bodyPoint,
   copyBodies,
@@ -21,7 +22,15 @@ import {
   worldOf,
 } from '../machine';
 import { assemble, compileMechanism, dragTowards, framePoses, otherClosure, placeAt } from '../mechanism';
-import { mechanismChannels, makeCylinder, mechanismSamples, simulate, strokeNeed, tracedPath } from './index';
+import {
+  mechanismChannels,
+  makeCylinder,
+  mechanismSamples,
+  simulate,
+  strokeNeed,
+  tracedPath,
+  travelEnds,
+} from './index';
 
 describe('editing a drawing', () => {
   test('deleting a bar names what goes with it: its pins, its springs, the drive', () => {
@@ -98,6 +107,24 @@ test('a body pulled by hand follows within its freedoms, and stops hold it', () 
   expect(framePoses(model.bodies, q)[0]!.x).toBeCloseTo(0, 9);
 });
 
+test('a body pulled by hand stays at the end of the travel of its axis, whichever way that counts', () => {
+  const { machine, body, pin } = pendulum(0.5, 0.1);
+  const axis = drive(machine, pin, { kind: 'constant', value: 0 });
+  axis.travel = { min: -0.3, max: 1.2 };
+  const model = compileMechanism(machine.mechanism, [{ axisId: axis.id, joint: pin.id }]);
+  const { q } = assemble(model);
+  const grip = model.attach({ body: body.id, point: 'p2' });
+  const angle = () => model.drives[0]!.coordinate.value(q);
+  dragTowards(model, q, grip, [0, 0.5], travelEnds(machine, model));
+  dragTowards(model, q, grip, [0.3, 0.45], travelEnds(machine, model));
+  expect(angle()).toBeLessThanOrEqual(1.2 + 1e-9);
+  expect(angle()).toBeGreaterThan(1.19);
+  axis.reversed = true;
+  expect(travelEnds(machine, model)).toMatchObject([{ min: -1.2, max: 0.3 }]);
+  axis.travel = null;
+  expect(travelEnds(machine, model)).toEqual([]);
+});
+
 describe('channels', () => {
   test('every channel that is offered is there, in SI and finite', () => {
     const { machine } = fourBar([0.3, 0.08, 0.28, 0.2], 1);
@@ -170,6 +197,38 @@ test('stroke finder: a lid on a hinge, by the law of cosines and the lever (by h
   expect(Math.min(...lidAngle)).toBeCloseTo(0, 9);
   expect(Math.max(...lidAngle)).toBeCloseTo(60 * RAD, 6);
   expect(machine.axes[0]!.travel).toEqual({ min: 0, max: need.stroke });
+});
+
+test('stroke finder in space: the foot stands in another plane, distance and lever by hand', () => {
+  const machine = newMachine('Lid');
+  const m = machine.mechanism;
+  const lid = weigh(addBar(m, [0, 0], [0.6, 0], 'Lid'), 8, [0.3, 0], 0.3);
+  addJoint(m, 'pin', groundPoint(m, [0, 0]), bodyPoint(m, lid.id, [0, 0]));
+  const behind = addPlane(m, { name: 'Behind', at: [0, 0, -0.25] });
+  // Two points of the same plane at one place and other heights are told apart by their names.
+  const low = groundPoint(m, [0.2, -0.3], behind.id);
+  groundPoint(m, [0.2, -0.3], behind.id, 0.1);
+  const foot = { body: 'ground', at: [0.2, -0.3] as [number, number], plane: behind.id, point: low.point };
+  const eye = { body: lid.id, at: [0.4, 0] as [number, number] };
+  const pose = (angle: number) => [{ x: 0, y: 0, angle }];
+  const need = strokeNeed(machine, [foot, eye], pose(0), pose(60 * RAD));
+  if (typeof need === 'string') throw new Error(need);
+  const distance = (angle: number) => Math.hypot(0.4 * Math.cos(angle) - 0.2, 0.4 * Math.sin(angle) + 0.3, 0.25);
+  expect(need.shortest).toBeCloseTo(distance(0), 9);
+  expect(need.stroke).toBeCloseTo(distance(60 * RAD) - distance(0), 9);
+  // Lid level: dL/dφ = 0.4 · 0.3 / L.
+  expect(need.forces[0]!).toBeCloseTo((8 * 9.80665 * 0.3 * distance(0)) / (0.4 * 0.3), 6);
+  const made = makeCylinder(machine, [foot, eye], pose(0), need);
+  expect(m.joints.find(({ id }) => id === made.joint)).toMatchObject({ kind: 'cylinder', a: low });
+  expect(readMachine(machine)).toMatchObject({ ok: true });
+  expect(simulate(machine).mechanism!.findings).toEqual([]);
+  // Both ends on frames of planes that ride on other bodies move against each other.
+  const own = addPlane(m, { name: 'On the lid', on: lid.id });
+  const there = { body: 'ground', at: [0.4, 0] as [number, number], plane: own.id };
+  expect(strokeNeed(machine, [foot, there], pose(0), pose(60 * RAD))).toMatchObject({
+    stroke: expect.closeTo(need.stroke, 9),
+  });
+  expect(strokeNeed(machine, [eye, there], pose(0), pose(1))).toMatch(/on one body/);
 });
 
 describe('cams from a wanted motion', () => {

@@ -23,6 +23,7 @@ export { camCentres, camFromAxis, camFromPoint, camPlaces, drawCam, type CamSize
 export { posesAt } from './poses-at';
 export { keepMotions, runLead } from './lead';
 export { leadLength, leadShape, leadSpace, pathLength, wholeWay } from './path-length';
+export { travelEnds } from './travel-ends';
 export { AxisPoses, likelyTool, straightOn, type AxisPlaces, type ReachedPose } from './axis-poses';
 export * from './point-to-point';
 export * from './keep-transfer';

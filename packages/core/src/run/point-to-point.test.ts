@@ -2,7 +2,7 @@ import { peak } from '../../test/demos';
 import { bareGantry, markedPose as mark } from '../../test/gantry';
 import { describeProblems, readMachine, type Machine } from '../machine';
 import { dragInSpace } from '../mechanism';
-import { AxisPoses, keepAsPlans, likelyTool, planTransfer, simulate, wayInSpace, type TransferWish } from './index'; // prettier-ignore
+import { AxisPoses, keepAsPlans, likelyTool, planTransfer, simulate, travelEnds, wayInSpace, type TransferWish } from './index'; // prettier-ignore
 
 const idOf = (machine: Machine, name: string) => machine.axes.find((axis) => axis.name === name)!.id;
 const namesOf = (machine: Machine, ids: readonly string[]) => ids.map((id) => machine.axes.find((axis) => axis.id === id)!.name); // prettier-ignore
@@ -134,7 +134,7 @@ describe('from one marked pose to another', () => {
     const point = model.tree.point(pick.tool!);
     model.tree.pose(q);
     const [x, y, z] = model.tree.spotOf(point);
-    const pull = (to: [number, number, number]) => dragInSpace(model, q, point, to, [[1, 0, 0], [0, 1, 0], [0, 0, 1]], poses.ends); // prettier-ignore
+    const pull = (to: [number, number, number]) => dragInSpace(model, q, point, to, [[1, 0, 0], [0, 1, 0], [0, 0, 1]], travelEnds(machine, model)); // prettier-ignore
     // A hand moves step by step.
     for (let i = 0; i < 4; i++) pull([x! + 3, y! - 0.06, z!]);
     const places = poses.placesIn(q);

@@ -1,5 +1,5 @@
 import { compileEfforts, InverseDynamics } from '../dynamics';
-import { addJoint, cycleTime, newDrive, pointIn, type Axis, type LocalPlace, type Machine } from '../machine';
+import { addJoint, cycleTime, GROUND, newDrive, pointIn, type Axis, type LocalPlace, type Machine } from '../machine';
 import {
   compileMechanism,
   copyOf,
@@ -28,6 +28,12 @@ export interface StrokeNeed {
 
 const STATIONS = 61;
 
+/** What a place is fixed to: a body, or the ground; on the frame of a plane what carries that. */
+function carrierOf({ mechanism }: Machine, { body, plane }: LocalPlace): string {
+  if (body !== GROUND) return body;
+  return mechanism.planes.find(({ id }) => id === plane)?.on ?? GROUND;
+}
+
 /**
  * Finds the stroke, least length and holding force of a cylinder between two points that leads a mechanism from one
  * pose to another. All drives are taken off; gravity, springs and loads count, at rest.
@@ -41,7 +47,8 @@ export function strokeNeed(
   from: readonly Pose[],
   to: readonly Pose[],
 ): StrokeNeed | string {
-  if (ends[0].body === ends[1].body) return 'Both points are on one body: choose points that move against each other.';
+  const [one, other] = ends.map((end) => carrierOf(machine, end));
+  if (one === other) return 'Both points are on one body: choose points that move against each other.';
   const mechanism = structuredClone(machine.mechanism);
   const places = [pointIn(mechanism, ends[0]), pointIn(mechanism, ends[1])] as const;
   const joint = addJoint(mechanism, 'cylinder', ...places, { name: 'Cylinder wanted' });

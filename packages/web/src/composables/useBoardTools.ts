@@ -177,7 +177,7 @@ export function useBoardTools(projection: Ref<Projection>) {
       board.draw('move', (draft) => moveBodies(draft.mechanism as Mechanism, chosen, by), `move-${gestures}`);
     } else if (gesture.kind === 'grip' && grip && board.model && board.hand) {
       const q = copyOf(board.hand);
-      dragTowards(board.model, q, grip, freeAt(event, svg));
+      dragTowards(board.model, q, grip, freeAt(event, svg), board.ends);
       board.hand = q;
     } else if (gesture.kind === 'band' && band.value) band.value = { ...band.value, to: spot.at };
   }

@@ -1,7 +1,17 @@
-import type { AxisKind, ForceTable, Machine, OutlineDrawing, ReadResult, SheetFinding, UnitSystem } from '@yoke/core';
+import type {
+  AxisKind,
+  ForceTable,
+  Machine,
+  Mechanism,
+  OtherPose,
+  OutlineDrawing,
+  ReadResult,
+  SheetFinding,
+  UnitSystem,
+} from '@yoke/core';
 import { proxy, wrap, type Remote } from 'comlink';
 import { defineStore } from 'pinia';
-import { ref } from 'vue';
+import { ref, toRaw } from 'vue';
 import type { AsideWorker } from '@/worker/aside';
 
 /** Reading was given up by the engineer. */
@@ -19,7 +29,7 @@ function start(): Helper {
   return { thread, remote: wrap<AsideWorker>(thread) };
 }
 
-/** Files that are read, and checks that are made, beside the page: nothing sent or drawn can hold it up. */
+/** Files that are read, checks and searches that are made, beside the page: nothing sent or drawn can hold it up. */
 export const useAside = defineStore('aside', () => {
   /** The file being read with the share done, from 0 to 1; null while none is. */
   const reading = ref<{ name: string; share: number } | null>(null);
@@ -78,5 +88,10 @@ export const useAside = defineStore('aside', () => {
     return checker.remote.checkSheet({ sequence, axes });
   }
 
-  return { reading, readDrawing, readMachine, readForceTable, cancel, checkSheet };
+  async function otherClosures(m: Mechanism, joint: string, driven: readonly string[]): Promise<OtherPose[] | string> {
+    checker ??= start();
+    return checker.remote.otherClosures(toRaw(m), joint, [...driven]);
+  }
+
+  return { reading, readDrawing, readMachine, readForceTable, cancel, checkSheet, otherClosures };
 });

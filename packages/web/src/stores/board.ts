@@ -13,6 +13,7 @@ import {
   prepareMechanism,
   ridersOf,
   setFramePoses,
+  travelEnds,
   unitOf,
   worldOf,
   type LocalPlace,
@@ -94,6 +95,8 @@ export const useBoard = defineStore('board', () => {
   const model = computed<MechanismModel | null>(() =>
     prepared.value && 'model' in prepared.value ? prepared.value.model : null,
   );
+  /** Ends of travel that a body dragged by hand does not pass. */
+  const ends = computed(() => (machine.document && model.value ? travelEnds(machine.document, model.value) : []));
   /** What is free, driven and said twice; null where it does not go together. */
   const mobility = computed(() => (prepared.value && 'mobility' in prepared.value ? prepared.value.mobility : null));
   const startPoses = computed<Pose[]>(() => mechanism.value?.bodies.map(({ pose }) => pose) ?? []);
@@ -228,8 +231,8 @@ export const useBoard = defineStore('board', () => {
   }
 
   /** Puts bodies at poses and assembles from there, as for the other closure of a loop. */
-  function placeBodies(label: string, wanted: ReadonlyMap<string, Pose>): void {
-    draw(label, (draft) => {
+  function placeBodies(label: string, wanted: ReadonlyMap<string, Pose>): string | null {
+    return draw(label, (draft) => {
       for (const body of draft.mechanism.bodies) {
         const pose = wanted.get(body.id);
         if (pose) body.pose = pose;
@@ -266,6 +269,7 @@ export const useBoard = defineStore('board', () => {
     colouring,
     message,
     picking,
+    ends,
     ghost,
     pathHandle,
     pathPiece,

@@ -1,6 +1,7 @@
 import { everyChannel, everySamples, type MechanismChannel } from '@yoke/core';
 import { defineStore } from 'pinia';
 import { computed, ref, watch } from 'vue';
+import type { ShownKinds } from '@/lib/space/showing';
 import { useMachine } from './machine';
 import { useRun } from './run';
 
@@ -24,6 +25,8 @@ export const useSeeing = defineStore('seeing', () => {
   const depth = ref<boolean | null>(null);
   /** Bodies and planes that are shown faintly, or not at all. */
   const faded = ref<Readonly<Record<string, 'faint' | 'hidden'>>>({});
+  /** Kinds of things that are shown faintly, or not at all. */
+  const kinds = ref<ShownKinds>({});
   let made = 0;
 
   const channels = computed<MechanismChannel[]>(() => {
@@ -55,6 +58,7 @@ export const useSeeing = defineStore('seeing', () => {
       plots.value = [];
       depth.value = null;
       faded.value = {};
+      kinds.value = {};
     },
   );
 
@@ -91,6 +95,7 @@ export const useSeeing = defineStore('seeing', () => {
     moments,
     depth,
     faded,
+    kinds,
     channels,
     byId,
     begin,

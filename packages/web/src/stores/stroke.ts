@@ -28,7 +28,11 @@ export const useStroke = defineStore('stroke', () => {
 
   const bodies = computed(() => board.mechanism?.bodies.map(({ id }) => id) ?? []);
   const holds = (pose: KeptPose | null) => pose !== null && pose.bodies.join() === bodies.value.join();
-  const stands = (end: LocalPlace | null) => end !== null && (end.body === GROUND || bodies.value.includes(end.body));
+  const stands = (end: LocalPlace | null) =>
+    end !== null &&
+    (end.body === GROUND
+      ? end.plane === undefined || board.mechanism?.planes.some(({ id }) => id === end.plane) === true
+      : bodies.value.includes(end.body));
   /** What is still there to be used. */
   const has = computed(() => ({
     fromPose: holds(kept.value.from),
@@ -56,7 +60,7 @@ export const useStroke = defineStore('stroke', () => {
   function pick(which: 'from' | 'to'): void {
     board.tool = 'choose';
     board.picking = {
-      asks: `Click where the cylinder shall ${which === 'from' ? 'begin' : 'end'}: a point, the centre of a hole, anywhere on a body, or on the ground.`,
+      asks: `Click where the cylinder shall ${which === 'from' ? 'begin' : 'end'}: a point, the centre of a hole, anywhere on a body, or on the ground; in depth the nearest point of the body pressed.`,
       take: (place) => (ends.value = { ...ends.value, [which]: place }),
     };
   }

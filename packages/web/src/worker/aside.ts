@@ -1,5 +1,6 @@
 import {
   checkSheet,
+  otherClosures,
   readDxf,
   readForceTable,
   readMachineText,
@@ -7,6 +8,8 @@ import {
   type AxisKind,
   type ForceTable,
   type Machine,
+  type Mechanism,
+  type OtherPose,
   type OutlineDrawing,
   type ReadResult,
   type SheetFinding,
@@ -14,7 +17,7 @@ import {
 } from '@yoke/core';
 import { expose } from 'comlink';
 
-/** What is read and checked beside the run: files from elsewhere, and the cue sheet. */
+/** What is read, checked and searched beside the run: files from elsewhere, the cue sheet, closures of the drawing. */
 const worker = {
   /** Reads a DXF or SVG drawing, by the ending of its name; tells the share done now and then. */
   readDrawing: (text: string, fileName: string, progress: (share: number) => void): OutlineDrawing =>
@@ -22,6 +25,8 @@ const worker = {
   readForceTable: (text: string, kind: AxisKind, units: UnitSystem): ForceTable => readForceTable(text, kind, units),
   readMachine: (text: string): ReadResult => readMachineText(text),
   checkSheet: (machine: Pick<Machine, 'sequence' | 'axes'>): SheetFinding[] => checkSheet(machine),
+  otherClosures: (mechanism: Mechanism, joint: string, driven: readonly string[]): OtherPose[] | string =>
+    otherClosures(mechanism, joint, driven),
 };
 
 export type AsideWorker = typeof worker;

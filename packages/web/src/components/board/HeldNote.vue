@@ -1,9 +1,25 @@
 <script setup lang="ts">
-import { useBoard, useTransfer } from '@/stores';
+import { computed } from 'vue';
+import { useBoard, useMachine, useTransfer } from '@/stores';
 
 /** What becomes of a pose that is held by hand. */
 const board = useBoard();
 const transfer = useTransfer();
+const machine = useMachine();
+/** Axes that the hand has brought to an end of their travel, and those that stood beyond it from the beginning. */
+const atEnd = computed(() => {
+  const { hand, model } = board;
+  if (!hand || !model) return '';
+  const names = board.ends.flatMap(({ row, coordinate, min, max }) => {
+    const drive = model.drives.find((own) => own.row === row)!;
+    const near = 2e-3 * (drive.coordinate.angular ? 1 : model.scale);
+    const value = coordinate.value(hand);
+    const isThere = (min !== null && value < min + near) || (max !== null && value > max - near);
+    return isThere ? [`“${machine.axes.find(({ id }) => id === drive.axisId)?.name}”`] : [];
+  });
+  if (names.length === 0) return '';
+  return `${names.join(' and ')} ${names.length === 1 ? 'is at an end of its travel' : 'are at ends of their travel'}.`;
+});
 function mark(): void {
   transfer.held = board.hand;
   transfer.add(null);
@@ -14,7 +30,7 @@ function mark(): void {
 
 <template>
   <div v-if="board.hand" class="held">
-    Moved by hand.
+    Moved by hand. {{ atEnd }}
     <button type="button" @click="board.hand = null">Back to the start pose</button>
     <button type="button" @click="board.keepPose()">Start from here</button>
     <button v-if="transfer.solver" type="button" @click="mark">Mark this pose</button>

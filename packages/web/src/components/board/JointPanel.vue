@@ -14,7 +14,6 @@ import {
   JOINTS,
   jointSchema,
   nameIn,
-  otherClosure,
   pathLength,
   turns,
   type Joint,
@@ -24,6 +23,7 @@ import {
 import { ElButton } from 'element-plus';
 import { computed, ref } from 'vue';
 import { ChoiceField, NameField, QuantityField, SchemaFields } from '@/components/fields';
+import { closesOtherwise, useClosures } from '@/composables/useClosures';
 import { useThing } from '@/composables/useThing';
 import { useAdditions } from '@/composables/useAdditions';
 import { useUntilChanged } from '@/composables/useUntilChanged';
@@ -122,11 +122,7 @@ const addTorsion = () =>
     });
     board.select(spring.id);
   });
-function flip(): void {
-  const poses = otherClosure(board.mechanism!, props.joint.id);
-  if (typeof poses === 'string') board.message = poses;
-  else board.placeBodies('close the loop the other way', poses);
-}
+const { searching, words: closure, next: closeOtherwise } = useClosures(() => props.joint);
 const unDrive = () =>
   machine.edit('take the drive off', (draft) => {
     (draft as Machine).axes = draft.axes.filter(({ id }) => id !== axis.value?.id) as Machine['axes'];
@@ -184,10 +180,19 @@ const unDrive = () =>
       <ElButton v-else size="small" @click="unDrive">Take the drive off</ElButton>
       <ElButton size="small" @click="addAStop">Add a stop</ElButton>
       <ElButton v-if="joint.kind === 'pin'" size="small" @click="addTorsion">Add a torsion spring</ElButton>
-      <ElButton v-if="joint.kind === 'pin'" size="small" title="Mirror the two bodies that meet here" @click="flip"
+    </div>
+  </template>
+  <template v-if="closesOtherwise(joint)">
+    <div class="actions">
+      <ElButton
+        size="small"
+        title="Put the loops at this joint together in another way, while what is driven stays"
+        :loading="searching"
+        @click="closeOtherwise"
         >Other closure</ElButton
       >
     </div>
+    <p v-if="closure" class="note" role="status">{{ closure }}</p>
   </template>
 </template>
 

@@ -21,30 +21,43 @@ const PICKED = 'picked';
 /** Drawn points, and where they are in the frame of their body. */
 const points = computed(() => {
   const m = board.mechanism as Mechanism;
+  const option = (label: string, place: LocalPlace) => ({ value: `${place.body}.${place.point}`, label, place });
   return [
-    ...m.ground.map((p) => ({ body: GROUND, id: p.id, at: p.at, label: `Ground ${p.id}` })),
-    ...m.bodies.flatMap((b) => b.points.map((p) => ({ body: b.id, id: p.id, at: p.at, label: `${b.name}.${p.id}` }))),
-  ].map(({ body, id, at, label }) => ({ value: `${body}.${id}`, label, place: { body, at } }));
+    ...m.ground.map(({ id, at, plane }) =>
+      option(`${frameName(plane)} ${id}`, { body: GROUND, at: [...at], plane, point: id }),
+    ),
+    ...m.bodies.flatMap(({ id: body, name, points: own }) =>
+      own.map(({ id, at }) => option(`${name}.${id}`, { body, at: [...at], point: id })),
+    ),
+  ];
 });
+/** What a point of the ground is called by: the plane that it is fixed to, where there are several. */
+function frameName(plane: string | undefined): string {
+  const planes = (board.mechanism as Mechanism).planes;
+  return planes.length > 1 ? `Frame of ${planes.find(({ id }) => id === plane)?.name}` : 'Ground';
+}
 const keyOf = (end: LocalPlace | null): string => {
   if (!end) return '';
-  const { body, at } = end;
-  const drawn = points.value.find(
-    ({ place }) => place.body === body && Math.hypot(place.at[0] - at[0], place.at[1] - at[1]) < 1e-9,
-  );
-  return drawn?.value ?? PICKED;
+  const isMeant = ({ place }: { place: LocalPlace }) =>
+    place.body === end.body &&
+    (end.body !== GROUND || place.plane === (end.plane ?? board.mechanism!.planes[0]!.id)) &&
+    (end.point === undefined
+      ? Math.hypot(place.at[0] - end.at[0], place.at[1] - end.at[1]) < 1e-9
+      : place.point === end.point);
+  return points.value.find(isMeant)?.value ?? PICKED;
 };
 /** A place that was picked beside all drawn points is listed, too. */
 const optionsOf = (end: LocalPlace | null) => {
   const known = points.value.map(({ value, label }) => ({ value, label }));
   if (!end || keyOf(end) !== PICKED) return known;
   const where = end.at.map((v) => formatQuantity(v, 'length', machine.units, 4)).join(', ');
-  const carrier = end.body === GROUND ? 'Ground' : nameIn(machine.document!, end.body);
+  const carrier =
+    end.body === GROUND ? frameName(end.plane ?? board.mechanism!.planes[0]!.id) : nameIn(machine.document!, end.body);
   return [{ value: PICKED, label: `${carrier} at ${where}` }, ...known];
 };
 function choose(which: 'from' | 'to', value: string): void {
   const found = points.value.find((point) => point.value === value);
-  if (found) stroke.ends = { ...stroke.ends, [which]: { body: found.place.body, at: [...found.place.at] } };
+  if (found) stroke.ends = { ...stroke.ends, [which]: { ...found.place } };
 }
 const missing = computed(() => {
   const { fromPose, toPose, fromEnd, toEnd } = stroke.has;
@@ -97,7 +110,7 @@ const largest = computed(() => {
         :options="optionsOf(stroke.has[has] ? stroke.ends[which] : null)"
         @choose="choose(which, $event)"
       />
-      <ElButton size="small" :aria-label="`Pick on the board: ${label.toLowerCase()}`" @click="stroke.pick(which)"
+      <ElButton size="small" :aria-label="`Pick in the picture: ${label.toLowerCase()}`" @click="stroke.pick(which)"
         >Pick</ElButton
       >
     </div>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { travelEnds } from '@yoke/core';
 import { computed, defineAsyncComponent, ref } from 'vue';
 import { useMechanismColours } from '@/composables/useMechanismColours';
 import { useSpaceDrag } from '@/composables/useSpaceDrag';
@@ -19,7 +20,9 @@ const { pull, letGo } = useSpaceDrag(
   () => {
     const { solver } = transfer;
     const q = transfer.held ?? transfer.state?.q;
-    return solver && q ? { model: solver.model, q, ends: solver.ends } : null;
+    return solver && q && machine.document
+      ? { model: solver.model, q, ends: travelEnds(machine.document, solver.model) }
+      : null;
   },
   (q, body) => {
     if (!board.selection.includes(body)) board.select(body);

@@ -5,8 +5,10 @@ import { computed, onBeforeUnmount, onMounted, ref, shallowRef, toRef, watch } f
 import { useLooseInSpace } from '@/composables/useLooseInSpace';
 import { useSpaceOverlay } from '@/composables/useSpaceOverlay';
 import { resolvedColour } from '@/lib/axis-look';
+import KindsShown from './KindsShown.vue';
 import { nameIn } from '@/lib/mechanism-run';
-import { SpaceScene, type Hit, type SceneColours, type Showing } from '@/lib/space/scene';
+import { SpaceScene, type Hit, type SceneColours } from '@/lib/space/scene';
+import { KINDS, type Kind, type Showing } from '@/lib/space/showing';
 import { EYES, type Eye } from '@/lib/space/views';
 import { useSeeing } from '@/stores/seeing';
 
@@ -31,7 +33,8 @@ const props = defineProps<{
   ways?: readonly (readonly [number, number, number][])[];
 }>();
 const emit = defineEmits<{
-  select: [id: string | null, more: boolean];
+  /** Something was pressed, or nothing; with where the press met it. */
+  select: [id: string | null, more: boolean, hit: Hit | null];
   /** A body is pulled: from where it was taken hold of to a place, with the directions of the picture. */
   pull: [hit: Hit, to: [number, number, number], axes: [[number, number, number], [number, number, number]]];
   letGo: [];
@@ -101,8 +104,18 @@ function redraw(): void {
   own.lay({ traces: traces.value, arrows: arrows.value });
   own.strew(loose.value);
   own.haunt(ghosts.value);
-  own.mark(props.selection, showing);
+  light();
 }
+/** Kinds of things that there are in this picture. */
+const kinds = computed(() => {
+  const none: Partial<Record<Kind, boolean>> = {
+    planes: props.machine.mechanism.planes.length < 2,
+    directions: !props.directions,
+    loose: loose.value.parts.length + loose.value.lines.length === 0,
+  };
+  return (Object.keys(KINDS) as Kind[]).filter((kind) => !none[kind]);
+});
+const light = () => scene.value?.mark(props.selection, showing, seeing.kinds);
 
 onMounted(() => {
   try {
@@ -126,7 +139,7 @@ watch(() => props.poses, (poses) => scene.value?.stand(poses)); // prettier-igno
 watch(ghosts, (poses) => scene.value?.haunt(poses));
 watch(loose, (things) => scene.value?.strew(things));
 watch([traces, arrows], () => scene.value?.lay({ traces: traces.value, arrows: arrows.value }));
-watch([() => props.selection, () => seeing.faded], () => scene.value?.mark(props.selection, showing));
+watch([() => props.selection, () => seeing.faded, () => seeing.kinds], light);
 // The dark theme has other colours.
 useMutationObserver(document.documentElement, redraw, { attributeFilter: ['class', 'data-theme'] });
 
@@ -162,7 +175,7 @@ function up(event: PointerEvent): void {
   if (!pressed || !own) return;
   const [x, y] = spot(event);
   const still = Math.hypot(x - pressed.x, y - pressed.y) < 4;
-  if (still && event.button === 0) emit('select', pressed.hit?.body ?? null, event.shiftKey);
+  if (still && event.button === 0) emit('select', pressed.hit?.body ?? null, event.shiftKey, pressed.hit);
   if (props.hand && pressed.hit) emit('letGo');
   own.turning = true;
   pressed = null;
@@ -242,6 +255,7 @@ const words = computed(
       >
         Parallel
       </button>
+      <KindsShown :kinds />
     </div>
   </div>
 </template>
@@ -314,7 +328,7 @@ canvas.hand {
   display: flex;
   gap: 2px;
 }
-.eyes button {
+.eyes :deep(button) {
   border: 1px solid var(--line);
   background: color-mix(in srgb, var(--panel) 88%, transparent);
   color: var(--ink);
@@ -323,8 +337,8 @@ canvas.hand {
   border-radius: var(--radius);
   cursor: pointer;
 }
-.eyes button:hover,
-.eyes button[aria-pressed='true'] {
+.eyes :deep(button:hover),
+.eyes :deep(button[aria-pressed='true']) {
   border-color: var(--primary);
 }
 </style>

@@ -34,6 +34,7 @@ import { directionMarks, type DirectionMark, type DrivenAxis } from './direction
 import { LooseGroup, type LooseThings } from './loose';
 import { marksOf, type Mark } from './marks';
 import { sheetsOf } from './sheets';
+import { fade, fainter, type Showing, type ShownKinds } from './showing';
 import { EYES, type Eye } from './views';
 import { solidOf } from './solids';
 
@@ -57,9 +58,6 @@ export interface SceneExtras {
   traces: readonly (readonly (readonly [number, number, number])[])[];
   arrows: readonly SceneArrow[];
 }
-
-/** How something of the picture is shown. */
-export type Showing = 'whole' | 'faint' | 'hidden';
 
 /** A place on a body that was pointed at. */
 export interface Hit {
@@ -89,6 +87,7 @@ export class SpaceScene {
   private readonly raycaster = new Raycaster();
   private mechanism: Mechanism | null = null;
   private colours: SceneColours;
+  private kinds: ShownKinds = {};
   private last = 0;
   private waiting = false;
   private ended = false;
@@ -217,6 +216,7 @@ export class SpaceScene {
   /** Shows loose parts, what handles them, and sensors. */
   strew(things: LooseThings): void {
     this.loose.show(things, this.colours.paper, this.colours.ink);
+    fade(this.loose.group, this.kinds.loose ?? 'whole');
     this.ask();
   }
 
@@ -254,23 +254,24 @@ export class SpaceScene {
     this.ask();
   }
 
-  /** Lights up what is chosen, and shows bodies whole, faintly or not at all. */
-  mark(chosen: readonly string[], showing: (id: string) => Showing): void {
+  /** Lights up what is chosen, and shows bodies, and kinds of things, whole, faintly or not at all. */
+  mark(chosen: readonly string[], showing: (id: string) => Showing, kinds: ShownKinds): void {
+    this.kinds = kinds;
+    const { solids = 'whole', planes = 'whole', joints = 'whole', directions = 'whole' } = kinds;
     for (const [id, mesh] of this.bodies) {
-      const how = showing(id);
+      const how = fainter(showing(id), solids);
       const edge = this.edges.get(id)!;
-      mesh.visible = edge.visible = how !== 'hidden';
-      for (const material of [mesh.material, edge.material] as Material[]) {
-        material.transparent = how === 'faint';
-        material.opacity = how === 'faint' ? 0.16 : 1;
-        material.depthWrite = how !== 'faint';
-      }
+      for (const object of [mesh, edge]) fade(object, how);
       const isChosen = chosen.includes(id);
       edge.material.color.set(isChosen ? this.colours.attention : this.colours.ink);
       mesh.material.emissive.set(isChosen ? this.colours.attention : '#000000');
       mesh.material.emissiveIntensity = 0.25;
     }
-    for (const { object, body } of this.marks) object.visible = body === GROUND || showing(body) === 'whole';
+    for (const { object, body } of this.marks)
+      fade(object, body === GROUND || showing(body) === 'whole' ? joints : 'hidden');
+    for (const sheet of this.sheets.values()) fade(sheet, planes);
+    for (const { object } of this.directions) fade(object, directions);
+    fade(this.loose.group, kinds.loose ?? 'whole');
     this.ask();
   }
 
@@ -309,6 +310,7 @@ export class SpaceScene {
   sheetCorners(): { plane: string; at: [number, number] }[] {
     const placed: { plane: string; at: [number, number] }[] = [];
     for (const [plane, sheet] of this.sheets) {
+      if (!sheet.visible) continue;
       const corner = (sheet.userData.corner as Vector3).clone().applyMatrix4(sheet.matrix);
       const at = this.onCanvas(corner.toArray());
       if (!at) continue;
