@@ -1,7 +1,5 @@
 import { gravityOf, hasPosition } from '../machine';
 import {
-  BorderedSystem,
-  CarriedSystem,
   CLOSED,
   coordinateRate,
   copyOf,
@@ -21,6 +19,7 @@ import { kineticEnergy } from './inverse';
 import { impel, JointPush } from './joint-push';
 import type { Effort } from './elements';
 import { SpaceForces } from './newton-euler';
+import { FreeSystems } from './free-systems';
 import { firstStopPassed, stopsActing, type Resting } from './stops';
 
 /** What each drive is led to at a time: position, first and second derivative. */
@@ -50,7 +49,6 @@ export class ForwardDynamics {
   /** Bounces and rests so far. */
   readonly events: { time: number; stop: string; name: string; rate: number; rests: boolean }[] = [];
   private readonly efforts: readonly Effort[];
-  private readonly rows: readonly number[];
   private readonly leading: Leading;
   private readonly led: { position: Float64Array; rate: Float64Array; change: Float64Array };
   private readonly forces: Float64Array;
@@ -59,7 +57,7 @@ export class ForwardDynamics {
   private readonly masses: Float64Array;
   private readonly gradient: Float64Array;
   private readonly space: SpaceForces | null;
-  private readonly systems = new Map<string, { motion: MotionSystem; pose: MotionSystem; rows: number[] }>();
+  private readonly systems: FreeSystems;
   private resting: Resting[] = [];
   private step = 0;
   private steps = 0;
@@ -76,10 +74,10 @@ export class ForwardDynamics {
     private readonly acts: (stop: string, time: number) => boolean = () => true,
   ) {
     this.model = model;
-    this.rows = rows;
     this.efforts = efforts;
     this.leading = leading;
     this.equations = new Equations(model);
+    this.systems = new FreeSystems(model, this.equations, rows);
     this.lambda = new Float64Array(model.rows);
     this.forces = new Float64Array(model.size);
     this.right = new Float64Array(model.rows);
@@ -103,7 +101,7 @@ export class ForwardDynamics {
     this.projectVelocities();
     this.setOff();
     if (this.friction.any) {
-      this.friction.leaveLed(this.state, this.system().motion);
+      this.friction.leaveLed(this.state, this.systems.of(this.resting).motion);
       this.settle();
     }
     this.accelerate(this.time, this.state.q, this.state.v, this.state.a);
@@ -142,25 +140,6 @@ export class ForwardDynamics {
       if (effort.along || effort.dry) effort.apply({ ...this.state, time: this.time }, this.forces);
   }
 
-  private system() {
-    const key = this.resting.map(({ stop, side }) => `${stop.row}:${side}`).join();
-    let found = this.systems.get(key);
-    if (!found) {
-      const rows = [...this.rows, ...this.resting.map(({ stop }) => stop.row)];
-      const { units, inertia, tree } = this.model;
-      const comparable = units.map((unit) => 1 / unit ** 2);
-      found = {
-        rows,
-        motion: tree.carries.some(Boolean)
-          ? new CarriedSystem(this.model, tree, rows)
-          : new BorderedSystem(this.model, rows, inertia),
-        pose: new BorderedSystem(this.model, rows, comparable),
-      };
-      this.systems.set(key, found);
-    }
-    return found;
-  }
-
   private accelerate(time: number, q: Positions, v: Rates, a: Rates): void {
     const { equations, model, forces, right } = this;
     equations.jacobian(q);
@@ -172,9 +151,7 @@ export class ForwardDynamics {
     this.leading(time, this.led);
     right.set(equations.gamma);
     model.drives.forEach(({ row }, i) => (right[row] = right[row]! + this.led.change[i]!));
-    const { motion } = this.system();
-    this.weigh(motion);
-    if (!motion.factor(equations.values, q)) throw new ForwardError(time, 'singular');
+    const motion = this.systems.factored('motion', this.resting, q, time, (own) => this.weigh(own));
     motion.solve(forces, right, a, this.lambda);
     this.friction.hold({ q, v, a }, this.lambda, motion);
   }
@@ -187,7 +164,7 @@ export class ForwardDynamics {
         : [],
     );
     // The equations were factored when velocities were made to fit the constraints.
-    for (const { push } of begun) push.ask(this.state.q, this.system().motion);
+    for (const { push } of begun) push.ask(this.state.q, this.systems.of(this.resting).motion);
     impel(begun.map(({ push }) => push), begun.map(({ velocity }) => velocity), this.state.v); // prettier-ignore
   }
 
@@ -204,10 +181,8 @@ export class ForwardDynamics {
   /** Inertia that a drive feels at the present pose while the freedoms left go as they will: kg or kg·m². */
   inertiaOf(drive: number): number {
     const { equations, model, state, right } = this;
-    const { motion } = this.system();
-    motion.weigh(model.inertia);
     equations.jacobian(state.q);
-    if (!motion.factor(equations.values, state.q)) throw new ForwardError(this.time, 'singular');
+    const motion = this.systems.factored('motion', this.resting, state.q, this.time, (own) => own.weigh(model.inertia));
     right.fill(0);
     const { row } = model.drives[drive]!;
     right[row] = 1;
@@ -218,10 +193,8 @@ export class ForwardDynamics {
   /** Multipliers that would hold the drives where they are, the mechanism let go at rest at the present pose. */
   hold(out: Float64Array): void {
     const { equations, model, state, right, forces } = this;
-    const { motion } = this.system();
-    motion.weigh(model.inertia);
     equations.jacobian(state.q);
-    if (!motion.factor(equations.values, state.q)) throw new ForwardError(this.time, 'singular');
+    const motion = this.systems.factored('motion', this.resting, state.q, this.time, (own) => own.weigh(model.inertia));
     forces.fill(0);
     const still = { q: state.q, v: ratesOf(model), time: this.time, resting: true };
     for (const effort of this.efforts)
@@ -266,16 +239,15 @@ export class ForwardDynamics {
 
   private projectPose(): void {
     const { equations, model, state, right } = this;
-    const { pose, rows } = this.system();
     const step = ratesOf(model);
     const lambda = new Float64Array(model.rows);
     for (let turn = 0; turn < 6; turn++) {
       this.leading(this.time, this.led);
       equations.residual(state.q, this.led.position);
       for (const { stop, limit } of this.resting) equations.phi[stop.row] = equations.phi[stop.row]! - limit;
-      if (equations.largest(rows) < CLOSED * 1e-2) return;
+      if (equations.largest(this.systems.of(this.resting).rows) < CLOSED * 1e-2) return;
       equations.jacobian(state.q);
-      if (!pose.factor(equations.values, state.q)) throw new ForwardError(this.time, 'singular');
+      const pose = this.systems.factored('pose', this.resting, state.q, this.time);
       for (let i = 0; i < right.length; i++) right[i] = -equations.phi[i]!;
       pose.solve(null, right, step, lambda);
       retract(model, state.q, step, state.q);
@@ -287,8 +259,8 @@ export class ForwardDynamics {
     const { equations, model, state, right } = this;
     this.leading(this.time, this.led);
     equations.jacobian(state.q);
-    const { motion, rows } = this.system();
-    if (!motion.factor(equations.values, state.q)) throw new ForwardError(this.time, 'singular');
+    const motion = this.systems.factored('motion', this.resting, state.q, this.time);
+    const { rows } = this.systems.of(this.resting);
     right.fill(0);
     const rates = this.rowRates(state.v);
     for (const row of rows) right[row] = -rates[row]!;
@@ -359,9 +331,8 @@ export class ForwardDynamics {
     const before = kineticEnergy(this.model, this.state.q, this.state.v);
     const rest = REST * (stop.coordinate.angular ? 1 : model.scale);
     if (side * rate > 0) {
-      const { motion } = this.system();
       equations.jacobian(state.q);
-      if (!motion.factor(equations.values, state.q)) throw new ForwardError(this.time, 'singular');
+      const motion = this.systems.factored('motion', this.resting, state.q, this.time);
       const pushes = new Float64Array(model.size);
       stop.coordinate.gradient(state.q, gradient);
       stop.coordinate.columns.forEach((column, i) => {

@@ -71,6 +71,10 @@ export class CarriedSystem implements MotionSystem {
     return this.lu.factor(packed);
   }
 
+  weakest(): number {
+    return this.lu.weakest();
+  }
+
   solve(f: Float64Array | null, b: Float64Array | null, x: Rates, lambda: Float64Array): void {
     const { right, size, rows } = this;
     right.fill(0);

@@ -1,3 +1,4 @@
+import { mobilityAt } from './mobility';
 import { clustersOf, type Cluster } from './clusters';
 import { directPart, type DirectPart } from './direct';
 import type { MechanismModel } from './model';
@@ -11,6 +12,8 @@ export interface MechanismState {
   a: Rates;
 }
 
+/** Chosen equations whose smallest pivot has shrunk to this share of what it was are chosen anew. */
+const WANING = 0.02;
 /** Smallest share of a step that is still tried before a pose counts as out of reach. */
 const LEAST_SHARE = 2 ** -16;
 const range = (count: number) => Array.from({ length: count }, (_, i) => i);
@@ -70,6 +73,8 @@ export function leadPose(model: MechanismModel, q: Positions, rows: readonly num
 /** A cluster as it is led. */
 type Led = {
   cluster: Cluster;
+  /** Smallest pivot when its equations were chosen; 0 before they were first factored. */
+  sound: number;
   /** Whether velocities and accelerations were last derived for drives at rest, the pose being the same since. */
   atRest: boolean;
   /** Whether its pose was found for what its drives are led to. */
@@ -83,6 +88,21 @@ type Led = {
 /** Weights of the poses before, the last first, of the pose that lies one even step further on their polynomial. */
 const ONWARD = [[1], [2, -1], [3, -3, 1], [4, -6, 4, -1]];
 
+function partsOf(model: MechanismModel, rows: readonly number[]): Led[] {
+  return clustersOf(model, rows).map((cluster): Led => {
+    const direct = directPart(model, cluster);
+    return {
+      cluster,
+      ...(direct ? { direct, system: null } : { direct, system: new SquareSystem(model, cluster) }),
+      sound: 0,
+      atRest: false,
+      found: false,
+      past: ONWARD.slice(1).map(() => new Float64Array(cluster.columns.length)),
+      steps: 0,
+    };
+  });
+}
+
 /**
  * Leads a mechanism whose freedoms are all driven from pose to pose, always along the same closure of its loops:
  * predictor by velocities, corrector by Newton, shorter steps where these disagree. Parts of it that do not hang
@@ -92,7 +112,8 @@ export class Kinematics {
   readonly model: MechanismModel;
   readonly equations: Equations;
   readonly state: MechanismState;
-  private readonly parts: readonly Led[];
+  private parts: readonly Led[];
+  private rows: readonly number[];
   /** What the drives are led to at the present pose. */
   private readonly led: Float64Array;
   private readonly trial: Positions;
@@ -106,17 +127,8 @@ export class Kinematics {
   constructor(model: MechanismModel, q: Positions, rows: readonly number[]) {
     this.model = model;
     this.equations = new Equations(model);
-    this.parts = clustersOf(model, rows).map((cluster): Led => {
-      const direct = directPart(model, cluster);
-      return {
-        cluster,
-        ...(direct ? { direct, system: null } : { direct, system: new SquareSystem(model, cluster) }),
-        atRest: false,
-        found: false,
-        past: ONWARD.slice(1).map(() => new Float64Array(cluster.columns.length)),
-        steps: 0,
-      };
-    });
+    this.rows = rows;
+    this.parts = partsOf(model, rows);
     this.state = {
       q: copyOf(q),
       v: ratesOf(model),
@@ -225,7 +237,8 @@ export class Kinematics {
         if (share < LEAST_SHARE) {
           // The last pose that was reached stays in the state.
           for (let i = 0; i < led.length; i++) led[i] = from[i]! + (to[i]! - from[i]!) * done;
-          return done;
+          if (!this.redundant || !this.chooseAnew()) return done;
+          return done + (1 - done) * this.lead(this.toMove(to), to, false);
         }
       }
     }
@@ -318,7 +331,10 @@ export class Kinematics {
         direct.accelerations(q, v, changes[drive]!, a);
         continue;
       }
-      if (!system.factor(equations.values)) return false;
+      const isFactored = system.factor(equations.values);
+      if (this.redundant && (!isFactored || this.isWaning(part)) && this.chooseAnew())
+        return this.derive(rates, changes);
+      if (!isFactored) return false;
       for (let i = 0; i < rows.length; i++) right[rows[i]!] = 0;
       for (let i = 0; i < drives.length; i++) right[model.drives[drives[i]!]!.row] = rates[drives[i]!]!;
       system.solve(right, v);
@@ -331,6 +347,24 @@ export class Kinematics {
       system.solve(right, a);
       part.atRest = still;
     }
+    return true;
+  }
+
+  /** Whether equations of a part that were independent where they were chosen are hardly so any longer. */
+  private isWaning(part: Led): boolean {
+    const weakest = part.system!.weakest();
+    const isWaning = weakest < WANING * part.sound;
+    if (part.sound === 0 || isWaning) part.sound = weakest;
+    return isWaning;
+  }
+
+  /** Chooses at the present pose which of the equations that say things twice are counted; false where it stays as it is. */
+  private chooseAnew(): boolean {
+    const { model, state } = this;
+    const { rows } = mobilityAt(model, state.q);
+    if (rows.length !== this.rows.length || rows.every((row) => this.rows.includes(row))) return false;
+    this.rows = rows;
+    this.parts = partsOf(model, rows);
     return true;
   }
 

@@ -221,6 +221,11 @@ export class SquareSystem {
     return this.lu.factor(this.packed);
   }
 
+  /** As {@link SparseLu.weakest}, of the last factors. */
+  weakest(): number {
+    return this.lu.weakest();
+  }
+
   /** Solves Φq x = b, with b by all rows of the mechanism, for the unknowns of the cluster. */
   solve(b: Float64Array, x: Rates): void {
     const { local, lu, rows, columns } = this;
@@ -245,6 +250,8 @@ export interface MotionSystem {
   weigh(diagonal: ArrayLike<number>): void;
   /** Factors at a pose, with the entries of Φq by slot; false where it is singular. */
   factor(values: Float64Array, q: Positions): boolean;
+  /** As {@link SparseLu.weakest}, of the last factors. */
+  weakest(): number;
   /** Solves M x + Φqᵀ λ = f, Φq x = b; b and λ by all rows of the mechanism. */
   solve(f: Float64Array | null, b: Float64Array | null, x: Rates, lambda: Float64Array): void;
 }
@@ -298,6 +305,10 @@ export class BorderedSystem implements MotionSystem {
   factor(values: Float64Array, _q?: Positions): boolean {
     for (let k = 0; k < this.entries.length; k++) this.packed[k] = values[this.entries[k]!]!;
     return this.lu.factor(this.packed);
+  }
+
+  weakest(): number {
+    return this.lu.weakest();
   }
 
   solve(f: Float64Array | null, b: Float64Array | null, x: Rates, lambda: Float64Array): void {

@@ -59,6 +59,17 @@ export class SparseLu {
     return true;
   }
 
+  /** How small the smallest pivot of the last factors is beside what stood in its row: near zero close to singular. */
+  weakest(): number {
+    const { size, factors, diagonalAt, largests } = this;
+    let least = 1;
+    for (let i = 0; i < size; i++) {
+      const share = Math.abs(factors[diagonalAt[i]!]!) / largests[i]!;
+      if (!(share >= least)) least = share;
+    }
+    return least;
+  }
+
   /** Solves A x = b into `x` (which may be `b`). */
   solve(b: ArrayLike<number>, x: Float64Array): void {
     const { size, work, factors, rowStart, columnOf, diagonalAt, rowOrder, columnOrder } = this;
