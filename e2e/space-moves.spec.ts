@@ -60,11 +60,16 @@ test('a pick-and-place is made by dragging to start and target, and written as p
   [1, 0].forEach((i, k) => expect(reached[k]).toBeCloseTo(at('Bridge', i), 9));
   expect(planned.sequence.cues.filter(({ on, action }) => on && action.do === 'move')).toEqual([]);
 
+  // Begun by a sensor.
+  const when = page.getByLabel('Cues begin when', { exact: true });
+  await when.fill('Start button comes on');
+  await when.press('Enter');
   await page.getByRole('button', { name: 'Write as cues' }).click();
   await expect(page.getByText(/cues are written, from “Transfer begins” on/)).toBeVisible();
   await allSaved(page);
   const cued = await saved(page, id);
   expect(cued.axes.find(({ name }) => name === 'Bridge')!.motion.source.kind).toBe('cues');
+  expect(cued.sequence.cues.find(({ name }) => name === 'Transfer begins')!.when).toMatchObject({ op: 'rises' });
   await stage(page, 'Cue').click();
   await expect(page.getByText('Transfer begins').first()).toBeVisible();
   expect(cued.sequence.cues.filter(({ on, action }) => on && action.do === 'move').length).toBeGreaterThan(5);

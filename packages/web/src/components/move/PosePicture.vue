@@ -130,7 +130,7 @@ const title = computed(() =>
 .hint {
   position: absolute;
   right: 10px;
-  bottom: 6px;
+  bottom: 34px;
   margin: 0;
   font-size: 12.5px;
   color: var(--ink-soft);

@@ -173,8 +173,8 @@ export class SpaceScene {
     for (const [plane, sheet] of sheetsOf(mechanism, colours.primary)) this.sheets.set(plane, sheet);
     this.marks.push(...marksOf(mechanism, colours, (id) => this.reachOf(id)));
     this.directions.splice(0, Infinity, ...directionMarks(mechanism, axes, this.typicalSize()));
-    this.machine.add(...this.sheets.values(), ...this.marks.map(({ object }) => object));
-    this.machine.add(...this.directions.map(({ object }) => object));
+    const more = [...this.sheets.values(), ...[...this.marks, ...this.directions].map(({ object }) => object)];
+    if (more.length > 0) this.machine.add(...more);
     this.ask();
   }
 
