@@ -191,11 +191,6 @@ export function* entriesOf(
 /** The square system of a cluster whose freedoms are all driven or held: its Φq with a fixed sparse pattern. */
 export class SquareSystem {
   private readonly lu: SparseLu;
-  private readonly entries: Int32Array;
-  private readonly packed: Float64Array;
-  private readonly local: Float64Array;
-  private readonly rows: Int32Array;
-  private readonly columns: Int32Array;
 
   constructor(
     model: MechanismModel,
@@ -203,22 +198,23 @@ export class SquareSystem {
   ) {
     const entries = [...entriesOf(model, cluster.rows)];
     const place = new Map(cluster.columns.map((column, i) => [column, i]));
-    this.entries = Int32Array.from(entries, ({ k }) => k);
-    this.packed = new Float64Array(entries.length);
-    this.local = new Float64Array(cluster.rows.length);
-    this.rows = Int32Array.from(cluster.rows);
-    this.columns = Int32Array.from(cluster.columns);
-    this.lu = new SparseLu({
-      size: cluster.columns.length,
-      rows: Int32Array.from(entries, ({ at }) => at),
-      columns: Int32Array.from(entries, ({ column }) => place.get(column)!),
-    });
+    this.lu = new SparseLu(
+      {
+        size: cluster.columns.length,
+        rows: Int32Array.from(entries, ({ at }) => at),
+        columns: Int32Array.from(entries, ({ column }) => place.get(column)!),
+      },
+      {
+        values: Int32Array.from(entries, ({ k }) => k),
+        rows: Int32Array.from(cluster.rows),
+        columns: Int32Array.from(cluster.columns),
+      },
+    );
   }
 
-  /** Factors Φq; false at a singular pose. */
+  /** Factors Φq, with its entries by slot; false at a singular pose. */
   factor(values: Float64Array): boolean {
-    for (let k = 0; k < this.entries.length; k++) this.packed[k] = values[this.entries[k]!]!;
-    return this.lu.factor(this.packed);
+    return this.lu.factor(values);
   }
 
   /** As {@link SparseLu.weakest}, of the last factors. */
@@ -228,18 +224,12 @@ export class SquareSystem {
 
   /** Solves Φq x = b, with b by all rows of the mechanism, for the unknowns of the cluster. */
   solve(b: Float64Array, x: Rates): void {
-    const { local, lu, rows, columns } = this;
-    for (let i = 0; i < local.length; i++) local[i] = b[rows[i]!]!;
-    lu.solve(local, local);
-    for (let i = 0; i < local.length; i++) x[columns[i]!] = local[i]!;
+    this.lu.solve(b, x);
   }
 
   /** Solves Φqᵀ λ = f for the rows of the cluster, with f by all unknowns of the mechanism. */
   solveTransposed(f: Float64Array, lambda: Float64Array): void {
-    const { local, lu, rows, columns } = this;
-    for (let i = 0; i < local.length; i++) local[i] = f[columns[i]!]!;
-    lu.solveTransposed(local, local);
-    for (let i = 0; i < local.length; i++) lambda[rows[i]!] = local[i]!;
+    this.lu.solveTransposed(f, lambda);
   }
 }
 

@@ -12,6 +12,15 @@ export interface SparsePattern {
   columns: Int32Array;
 }
 
+/** Where a matrix that is part of something larger finds what is its own there; what is left out is in the same order. */
+export interface SparsePlaces {
+  /** By entry: its value among the values given. */
+  values?: Int32Array;
+  /** By row, and by column: its number among the vectors given. */
+  rows?: Int32Array;
+  columns?: Int32Array;
+}
+
 /**
  * LU factors of a sparse square matrix whose pattern stays. The order of elimination is found once, by fill
  * (Markowitz' count with threshold pivoting; Duff, Erisman and Reid, Direct Methods for Sparse Matrices),
@@ -20,9 +29,9 @@ export interface SparsePattern {
 export class SparseLu {
   readonly size: number;
   private readonly pattern: SparsePattern;
-  /** Elimination order: step k uses row rowOrder[k] and column columnOrder[k]. */
-  private rowOrder = new Int32Array();
-  private columnOrder = new Int32Array();
+  /** Elimination order, as vectors are numbered: step k uses row rowOrder[k] and column columnOrder[k]. */
+  private rowOrder: Int32Array = new Int32Array();
+  private columnOrder: Int32Array = new Int32Array();
   /** Factors by rows in elimination order: L strictly below, U above the diagonal, columns rising. */
   private rowStart = new Int32Array();
   private columnOf = new Int32Array();
@@ -36,9 +45,14 @@ export class SparseLu {
   private readonly shares: Float64Array;
   private readonly largests: Float64Array;
   private ordered = false;
+  private readonly valueAt: Int32Array;
 
-  constructor(pattern: SparsePattern) {
+  constructor(
+    pattern: SparsePattern,
+    private readonly places: SparsePlaces = {},
+  ) {
     this.pattern = pattern;
+    this.valueAt = places.values ?? Int32Array.from(pattern.rows, (_, k) => k);
     this.size = pattern.size;
     this.work = new Float64Array(pattern.size);
     this.shares = new Float64Array(pattern.size);
@@ -107,9 +121,9 @@ export class SparseLu {
   }
 
   private refactor(values: ArrayLike<number>, trust: number): boolean {
-    const { size, factors, rowStart, columnOf, diagonalAt, target, changed, shares, largests } = this;
+    const { size, factors, rowStart, columnOf, diagonalAt, target, changed, shares, largests, valueAt } = this;
     factors.fill(0);
-    for (let k = 0; k < target.length; k++) factors[target[k]!] = factors[target[k]!]! + values[k]!;
+    for (let k = 0; k < target.length; k++) factors[target[k]!] = factors[target[k]!]! + values[valueAt[k]!]!;
     let next = 0;
     for (let i = 0; i < size; i++) {
       const begin = rowStart[i]!;
@@ -156,7 +170,7 @@ export class SparseLu {
     const inColumn: Set<number>[] = Array.from({ length: size }, () => new Set());
     for (let k = 0; k < rows.length; k++) {
       const r = row[rows[k]!]!;
-      r.set(columns[k]!, (r.get(columns[k]!) ?? 0) + values[k]!);
+      r.set(columns[k]!, (r.get(columns[k]!) ?? 0) + values[this.valueAt[k]!]!);
       inColumn[columns[k]!]!.add(rows[k]!);
     }
     const scale = row.map((r) => Math.max(...[...r.values()].map(Math.abs), 0));
@@ -237,8 +251,9 @@ export class SparseLu {
       slots.push(slot);
       starts[k + 1] = all.length;
     }
-    this.rowOrder = rowOrder;
-    this.columnOrder = columnOrder;
+    const { rows: rowAt, columns: columnAt } = this.places;
+    this.rowOrder = rowAt ? rowOrder.map((i) => rowAt[i]!) : rowOrder;
+    this.columnOrder = columnAt ? columnOrder.map((j) => columnAt[j]!) : columnOrder;
     this.rowStart = starts;
     this.columnOf = Int32Array.from(all);
     this.diagonalAt = diagonal;
