@@ -199,3 +199,28 @@ test('kinds of things are shown faintly or not at all in depth', async ({ page }
   await page.mouse.move(head.x + 1, head.y);
   await expect(page.locator('.space .name')).toHaveText('Head');
 });
+
+test('a free body is added and hung on a rod: one freedom less, and it runs', async ({ page }) => {
+  const { id, tool, drag, click } = await emptyBoard(page, 'Free body');
+  await tool('Bar');
+  await drag([0, 200], [120, 200]);
+  await tool('Ground pin');
+  await click(0, 200);
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Escape');
+  await properties(page).getByRole('button', { name: 'Add a free body' }).click();
+  await expect(properties(page).getByRole('heading', { level: 2 })).toHaveText('Free body 1');
+  await expect(page.getByText(/7 freedoms, 0 drives/)).toBeVisible();
+  await expect(page.getByText(/tie it with rods and ball joints/)).toBeVisible();
+  await choose(page, 'By a', 'Rod with ball ends');
+  await choose(page, 'To', 'Bar 1.p2');
+  await properties(page).getByRole('button', { name: 'Tie', exact: true }).click();
+  await expect(page.getByText(/6 freedoms, 0 drives/)).toBeVisible();
+  await allSaved(page);
+  const { mechanism } = await saved(page, id);
+  expect(mechanism.joints.map(({ kind }) => kind)).toEqual(['pin', 'slot', 'pin', 'rod']);
+  await page.getByRole('button', { name: 'Depth', exact: true }).click();
+  await expect(inDepth(page)).toBeVisible();
+  await stage(page, 'Run').click();
+  await expect(page.getByText(/error|does not run/i)).toHaveCount(0);
+});

@@ -9,9 +9,14 @@ export type CarriedJoint = Extract<Joint, { a: unknown }>;
 /** Whether a joint has a carrier that can be chosen. */
 export const hasCarrier = (joint: Joint): joint is CarriedJoint => 'a' in joint;
 
-/** Bodies that could carry a joint, the ground first: all but the one it carries. */
-export function carriersOf(mechanism: Pick<Mechanism, 'bodies' | 'ground'>, { b }: Joint): string[] {
+/**
+ * Bodies that could carry a joint, the ground first: all of its plane but the one it carries. What goes from plane to
+ * plane has ends of its own: none could.
+ */
+export function carriersOf(mechanism: Pick<Mechanism, 'bodies' | 'ground'>, joint: Joint): string[] {
+  const { b } = joint;
   const own = planeOf(mechanism, b);
+  if ('a' in joint && planeOf(mechanism, joint.a) !== own) return [];
   return [
     ...(b.body === GROUND ? [] : [GROUND]),
     ...mechanism.bodies.flatMap(({ id, plane }) => (id === b.body || plane !== own ? [] : [id])),

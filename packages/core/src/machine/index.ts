@@ -29,6 +29,7 @@ export * from './edit-planes';
 export * from './standing';
 export * from './gravity';
 export * from './draw-plane';
+export { addFreeBody } from './free-body';
 export * from './draw-stop';
 export { carriersOf, carryJoint, hasCarrier, type CarriedJoint } from './carrier';
 export { directionName, positiveDirection } from './direction-words';

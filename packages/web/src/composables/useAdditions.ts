@@ -1,4 +1,4 @@
-import { addBar, addDisc, addJoint, addPlane, GROUND, groundPoint, newDrive, turnOf, turns, worldOf, type Body, type Joint, type Machine, type Mechanism, type Place } from '@yoke/core'; // prettier-ignore
+import { addBar, addDisc, addFreeBody, addJoint, addPlane, GROUND, groundPoint, newDrive, turnOf, turns, worldOf, type Body, type Joint, type Machine, type Mechanism, type Place } from '@yoke/core'; // prettier-ignore
 import { useBoard } from '@/stores/board';
 import { useMachine } from '@/stores/machine';
 import { usePreferences } from '@/stores/preferences';
@@ -30,6 +30,18 @@ export function useAdditions() {
       made = addPlane(draft.mechanism as Mechanism, { turn: turnOf('right') }).id;
     });
     if (problem === null) board.select(made);
+  }
+
+  function addAFreeBody(): void {
+    let made = '';
+    const plane = board.plane;
+    const problem = board.draw('add a free body', (draft) => {
+      made = addFreeBody(draft.mechanism as Mechanism, [0, 0], plane).id;
+    });
+    if (problem !== null) return;
+    board.select(made);
+    board.message =
+      'It goes and turns as it likes, in a plane of its own: tie it with rods and ball joints. The two bodies without mass before it leave it free.';
   }
 
   /** Points of a body that nothing ties yet; all where everything is tied. */
@@ -72,5 +84,5 @@ export function useAdditions() {
     if (problem === null) machine.selectedAxisId = made.id;
   }
 
-  return { addABar, addADisc, addAPlane, pin, positionOf, driveJoint };
+  return { addABar, addADisc, addAPlane, addAFreeBody, pin, positionOf, driveJoint };
 }

@@ -150,7 +150,7 @@ const unDrive = () =>
       :commit="setDirection"
     />
     <ChoiceField
-      v-if="hasCarrier(joint)"
+      v-if="hasCarrier(joint) && carriers.length > 0"
       :value="joint.a.body"
       label="Carried by"
       :options="carriers"

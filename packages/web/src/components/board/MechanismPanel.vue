@@ -23,7 +23,7 @@ const turnGravity = (change: Partial<GravityFacts>) =>
     ({ mechanism }) => void (mechanism.gravity.vector = gravityVector({ ...pull.value, ...change })),
   );
 
-const { addABar, addADisc, addAPlane } = useAdditions();
+const { addABar, addADisc, addAPlane, addAFreeBody } = useAdditions();
 </script>
 
 <template>
@@ -33,6 +33,9 @@ const { addABar, addADisc, addAPlane } = useAdditions();
     <ElButton size="small" @click="addABar">Add a bar</ElButton>
     <ElButton size="small" @click="addADisc">Add a disc</ElButton>
     <ElButton size="small" title="To draw what moves in another plane" @click="addAPlane">Add a plane</ElButton>
+    <ElButton size="small" title="Free in space, to be held by rods and ball joints" @click="addAFreeBody"
+      >Add a free body</ElButton
+    >
   </div>
   <h3>Drawing</h3>
   <div class="fields">
