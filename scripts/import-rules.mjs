@@ -7,6 +7,7 @@ export const CORE_FOLDERS = [
   'law',
   'formula',
   'geometry',
+  'solid',
   'machine',
   'motion',
   'mechanism',
