@@ -8,7 +8,7 @@ export default {
   testTimeout: 600_000,
   // These are published as ES modules only.
   transformIgnorePatterns: [
-    '/node_modules/(?!(?:.*/node_modules/)?(pinia|nostics|immer|@vueuse|earcut|@lucide|lodash-es)/)',
+    '/node_modules/(?!(?:.*/node_modules/)?(pinia|nostics|immer|@vueuse|three|@gltf-transform|property-graph|earcut|@lucide|lodash-es)/)',
   ],
   transform: {
     '^.+\\.vue$': '<rootDir>/packages/web/test/vue-transform.mjs',

@@ -3,3 +3,6 @@ export { boundsOf, insideOut, joined, pointAt, sizeOf, triangleCount, welded, ty
 export { meshVolume, volumeOf, type Tensor, type VolumeProperties } from './solid-mass';
 export { oriented, shellsOf, soundnessOf, soundnessWords, type Soundness } from './soundness';
 export { ownMesh, ownSolidProblem, ownVolume, segmentsOf, type OwnSolid } from './own-solid';
+export { IMPORT_LIMITS, ImportError, inUnit, type ImportedGeometry, type ImportedSolid } from './imported';
+export { GEOMETRY_FILES, readGeometry } from './read-geometry';
+export type { StepKernel } from './read-step';
