@@ -6,3 +6,4 @@ export { ownMesh, ownSolidProblem, ownVolume, segmentsOf, type OwnSolid } from '
 export { IMPORT_LIMITS, ImportError, inUnit, type ImportedGeometry, type ImportedSolid } from './imported';
 export { GEOMETRY_FILES, readGeometry } from './read-geometry';
 export type { StepKernel } from './read-step';
+export { facesOf, type Face } from './faces';

@@ -19,6 +19,12 @@ export function pointAt({ points }: Pick<Mesh, 'points'>, i: number): [number, n
   return [points[3 * i]!, points[3 * i + 1]!, points[3 * i + 2]!];
 }
 
+/** Corners of a triangle. */
+export function cornersAt(mesh: Mesh, t: number): [Point3, Point3, Point3] {
+  const { triangles } = mesh;
+  return [pointAt(mesh, triangles[3 * t]!), pointAt(mesh, triangles[3 * t + 1]!), pointAt(mesh, triangles[3 * t + 2]!)];
+}
+
 /** The box about a mesh along the axes, m; null where there is nothing. */
 export function boundsOf({ points }: Pick<Mesh, 'points'>): { low: Point3; high: Point3 } | null {
   if (points.length === 0) return null;

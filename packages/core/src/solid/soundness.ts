@@ -1,5 +1,5 @@
 import { cross, length3, minus } from '../geometry';
-import { insideOut, pointAt, sizeOf, welded, type Mesh } from './mesh';
+import { cornersAt, insideOut, sizeOf, welded, type Mesh } from './mesh';
 import { volumeOf } from './solid-mass';
 
 /** What keeps a surface from being the skin of a solid. */
@@ -62,9 +62,8 @@ function flatTriangles(mesh: Mesh): number {
   const least = FLAT * sizeOf(mesh) ** 2;
   let flat = 0;
   for (let t = 0; t < mesh.triangles.length; t += 3) {
-    const corner = (k: number) => pointAt(mesh, mesh.triangles[t + k]!);
-    const from = corner(0);
-    const area = length3(cross(minus(corner(1), from), minus(corner(2), from))) / 2;
+    const [a, b, c] = cornersAt(mesh, t / 3);
+    const area = length3(cross(minus(b, a), minus(c, a))) / 2;
     if (!(area > least)) flat++;
   }
   return flat;
