@@ -50,7 +50,11 @@ export function useClosures(joint: () => Joint) {
     if (typeof mirrored !== 'string') return void board.placeBodies('close the loop the other way', mirrored);
     searching.value = true;
     const driven = machine.axes.flatMap(({ joint: led }) => led ?? []);
-    const found = await aside.otherClosures(mechanism, id, driven).finally(() => (searching.value = false));
+    const found = await aside
+      .otherClosures(mechanism, id, driven)
+      // A path that cannot be made, for one: the message says which.
+      .catch((error: unknown) => (error as Error).message)
+      .finally(() => (searching.value = false));
     if (typeof found === 'string') board.message = found;
     else if (board.mechanism !== mechanism) board.message = 'The drawing was changed meanwhile: press again.';
     else {
