@@ -7,3 +7,4 @@ export { IMPORT_LIMITS, ImportError, inUnit, type ImportedGeometry, type Importe
 export { GEOMETRY_FILES, readGeometry } from './read-geometry';
 export type { StepKernel } from './read-step';
 export { facesOf, type Face } from './faces';
+export { clearanceOf, ClearanceSolid, distanceAtLeast, type Clearance, type Standing } from './clearance';
