@@ -184,7 +184,7 @@ test('stroke finder: two poses of the cover and two points give a stroke and a f
   await expect(page.getByLabel('Properties').getByText('Freedoms')).toBeVisible();
   await choose(page, 'Panel', 'Stroke finder');
   await choose(page, 'From the point', 'Ground g2');
-  await finder.getByRole('button', { name: 'Pick on the board: to the point' }).click();
+  await finder.getByRole('button', { name: 'Pick in the picture: to the point' }).click();
   const again = (await page.locator('[data-body="body1"]').first().boundingBox())!;
   await page.mouse.click(again.x + again.width * 0.5, again.y + again.height * 0.5);
   await finder.getByRole('button', { name: 'Find the stroke' }).click();

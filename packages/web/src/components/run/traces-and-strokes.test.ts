@@ -226,9 +226,9 @@ describe('the stroke that leads from pose to pose', () => {
     [up[base], up[base + 1], up[base + 2]] = [0, 0.15, Math.PI / 2];
     board.hand = up;
     await finder.press('Keep second pose');
-    await finder.press('Pick on the board: from the point');
+    await finder.press('Pick in the picture: from the point');
     board.picking!.take({ body: 'ground', at: [0.2, -0.3] });
-    await finder.press('Pick on the board: to the point');
+    await finder.press('Pick in the picture: to the point');
     board.picking!.take({ body: mechanism().bodies[0]!.id, at: [0.2, 0] });
     finder.wrapper.unmount();
     const { press, text, alerts } = await show(StrokePanel);
