@@ -5,15 +5,25 @@ import type { Pose } from './poses';
 /**
  * The other closure of the loop at a pin that joins two bodies: both are mirrored across the line through
  * the pins that hold their far ends (circle intersection, the second root).
+ * @param driven joints that axes lead: bodies that they tie are not turned, for what is driven stays
  * @returns new start poses by body, or a sentence that says why there is no other closure
  */
-export function otherClosure(m: Mechanism, jointId: string): Map<string, Pose> | string {
+export function otherClosure(
+  m: Mechanism,
+  jointId: string,
+  driven: readonly string[] = [],
+): Map<string, Pose> | string {
   const joint = m.joints.find(({ id }) => id === jointId);
   if (joint?.kind !== 'pin') return 'Choose the pin between the two bodies whose loop shall close the other way.';
   const ends = [joint.a, joint.b].map(({ body }) => farEnd(m, body, jointId));
   const [first, second] = ends;
   if (joint.a.body === GROUND || joint.b.body === GROUND || !first || !second)
     return `${joint.name} is not the pin between two bodies that are both pinned at their other ends.`;
+  const own = [joint.a.body, joint.b.body];
+  const led = m.joints.find(
+    (other) => driven.includes(other.id) && bodiesOf(m, other).some((body) => own.includes(body)),
+  );
+  if (led) return `${led.name} is driven and ties one of the two bodies, so they cannot be mirrored alone.`;
   const [ax, ay] = worldOf(m, first);
   const [bx, by] = worldOf(m, second);
   const along = 2 * Math.atan2(by - ay, bx - ax);

@@ -39,6 +39,8 @@ test('a four-bar with a driven crank closes in one other way: the crossed one (N
     expect(Math.cos(turn)).toBeCloseTo(1, 12);
   }
   expect([...found[0]!.poses.keys()].sort()).toEqual([coupler.id, rocker.id].sort());
+  // A driven crank is not mirrored with the coupler that it meets.
+  expect(otherClosure(m, pins[1].id, [pins[0].id])).toMatch(/is driven and ties one of the two/);
   // The same from whichever pin of the loop it is asked for.
   expect(closures(m, pins[1].id, [pins[0].id])).toHaveLength(1);
 });

@@ -46,10 +46,10 @@ export function useClosures(joint: () => Joint) {
     }
     const mechanism = board.mechanism as Mechanism;
     const { id } = joint();
-    const mirrored = otherClosure(mechanism, id);
+    const driven = machine.axes.flatMap(({ joint: led }) => led ?? []);
+    const mirrored = otherClosure(mechanism, id, driven);
     if (typeof mirrored !== 'string') return void board.placeBodies('close the loop the other way', mirrored);
     searching.value = true;
-    const driven = machine.axes.flatMap(({ joint: led }) => led ?? []);
     const found = await aside
       .otherClosures(mechanism, id, driven)
       // A path that cannot be made, for one: the message says which.
