@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { findBody, inDepth } from './depth';
+import { dragBy, findBody, inDepth } from './depth';
 import { allSaved, choose, copyOfDemo, emptyBoard, saved, stage } from './helpers';
 
 const thing = (page: Page, name: string) =>
@@ -223,4 +223,23 @@ test('a free body is added and hung on a rod: one freedom less, and it runs', as
   await expect(inDepth(page)).toBeVisible();
   await stage(page, 'Run').click();
   await expect(page.getByText(/error|does not run/i)).toHaveCount(0);
+});
+
+test('dragged in depth in Build, an axis stays within its travel, and the end is told', async ({ page }) => {
+  const id = await copyOfDemo(page, 'Plug gantry');
+  await page.goto(`/machine/${id}/build`);
+  await page.getByRole('button', { name: 'Depth', exact: true }).click();
+  await expect(inDepth(page)).toBeVisible();
+  const lift = await findBody(page, 'Lift');
+  const tools = page.getByRole('toolbar', { name: 'Drawing tools' });
+  await tools.getByRole('button', { name: 'Move by hand', exact: true }).click();
+  const height = async () => (await saved(page, id)).mechanism.bodies.find(({ name }) => name === 'Lift')!.pose.y;
+  const before = await height();
+  await dragBy(page, lift, 10, 330);
+  await expect(page.getByText(/“Lift”.* (is at an end|are at ends) of/)).toBeVisible();
+  await page.getByRole('button', { name: 'Start from here' }).click();
+  await allSaved(page);
+  // It stands 250 mm over the lower end of its travel as it is drawn.
+  expect(before - (await height())).toBeGreaterThan(0.245);
+  expect(before - (await height())).toBeLessThan(0.25 + 1e-6);
 });

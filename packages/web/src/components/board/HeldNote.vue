@@ -6,19 +6,25 @@ import { useBoard, useMachine, useTransfer } from '@/stores';
 const board = useBoard();
 const transfer = useTransfer();
 const machine = useMachine();
-/** Axes that the hand has brought to an end of their travel, and those that stood beyond it from the beginning. */
+/** Axes that the hand has brought to an end of their travel; where it moved none, those that stood at one already. */
 const atEnd = computed(() => {
   const { hand, model } = board;
   if (!hand || !model) return '';
-  const names = board.ends.flatMap(({ row, coordinate, min, max }) => {
-    const drive = model.drives.find((own) => own.row === row)!;
-    const near = 2e-3 * (drive.coordinate.angular ? 1 : model.scale);
+  const drives = board.ends.map(({ row, coordinate, min, max }) => {
+    const { axisId, coordinate: own } = model.drives.find((drive) => drive.row === row)!;
+    const near = 2e-3 * (own.angular ? 1 : model.scale);
     const value = coordinate.value(hand);
-    const isThere = (min !== null && value < min + near) || (max !== null && value > max - near);
-    return isThere ? [`“${machine.axes.find(({ id }) => id === drive.axisId)?.name}”`] : [];
+    return {
+      name: `“${machine.axes.find(({ id }) => id === axisId)?.name}”`,
+      isThere: (min !== null && value < min + near) || (max !== null && value > max - near),
+      moved: Math.abs(value - coordinate.value(model.start)) > near,
+    };
   });
+  const someMoved = drives.some(({ moved }) => moved);
+  const names = drives.filter(({ isThere, moved }) => isThere && (moved || !someMoved)).map(({ name }) => name);
   if (names.length === 0) return '';
-  return `${names.join(' and ')} ${names.length === 1 ? 'is at an end of its travel' : 'are at ends of their travel'}.`;
+  const shown = names.length > 3 ? [...names.slice(0, 2), `${names.length - 2} more`] : names;
+  return `${shown.join(' and ')} ${names.length === 1 ? 'is at an end of its travel' : 'are at ends of their travel'}.`;
 });
 function mark(): void {
   transfer.held = board.hand;
