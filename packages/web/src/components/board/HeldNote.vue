@@ -50,7 +50,9 @@ function mark(): void {
   left: 50%;
   transform: translateX(-50%);
   display: flex;
+  flex-wrap: wrap;
   width: max-content;
+  max-width: calc(100% - 16px);
   gap: 8px;
   align-items: center;
   padding: 4px 10px;
