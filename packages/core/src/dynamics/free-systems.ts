@@ -1,25 +1,23 @@
 import {
   BorderedSystem,
   CarriedSystem,
-  mobilityAt,
+  chosenAnew,
+  isWaning,
   type Equations,
   type MechanismModel,
   type MotionSystem,
   type Positions,
+  type Soundness,
 } from '../mechanism';
 import { ForwardError } from './forward-error';
 import type { Resting } from './stops';
-
-/** Chosen equations whose smallest pivot has shrunk to this share of what it was are chosen anew. */
-const WANING = 0.02;
 
 /** Equations of motion while the same stops are stood at, and those that bring a pose onto the constraints. */
 export interface FreeSystem {
   motion: MotionSystem;
   pose: MotionSystem;
   rows: readonly number[];
-  /** Smallest pivots when the equations were chosen; 0 before they were first factored. */
-  sound: { motion: number; pose: number };
+  soundness: { motion: Soundness; pose: Soundness };
 }
 
 /**
@@ -50,7 +48,7 @@ export class FreeSystems {
         ? new CarriedSystem(this.model, tree, rows)
         : new BorderedSystem(this.model, rows, inertia),
       pose: new BorderedSystem(this.model, rows, comparable),
-      sound: { motion: 0, pose: 0 },
+      soundness: { motion: { sound: 0 }, pose: { sound: 0 } },
     };
     this.known.set(key, made);
     return made;
@@ -75,10 +73,8 @@ export class FreeSystems {
     weigh?.(own);
     const isFactored = own.factor(equations.values, q);
     if (model.driveEnd > this.rows.length) {
-      const weakest = isFactored ? own.weakest() : 0;
-      const isWaning = weakest < WANING * system.sound[which];
-      if (system.sound[which] === 0 || isWaning) system.sound[which] = weakest;
-      if ((!isFactored || isWaning) && this.chooseAnew(q)) return this.factored(which, resting, q, time, weigh);
+      const wanes = isWaning(system.soundness[which], isFactored ? own.weakest() : 0);
+      if ((!isFactored || wanes) && this.chooseAnew(q)) return this.factored(which, resting, q, time, weigh);
     }
     if (!isFactored) throw new ForwardError(time, 'singular');
     return own;
@@ -86,8 +82,8 @@ export class FreeSystems {
 
   /** Chooses at a pose which of the equations that say things twice are counted; false where it stays as it is. */
   private chooseAnew(q: Positions): boolean {
-    const { rows } = mobilityAt(this.model, q);
-    if (rows.length !== this.rows.length || rows.every((row) => this.rows.includes(row))) return false;
+    const rows = chosenAnew(this.model, q, this.rows);
+    if (!rows) return false;
     this.rows = rows;
     this.known.clear();
     return true;

@@ -42,3 +42,4 @@ export { dragInSpace, dragTowards, type DragEnd } from './drag';
 export { Reach, type DriveRange, type Reached } from './reach';
 export { otherClosure } from './closure';
 export { otherClosures, type OtherPose } from './closures';
+export { chosenAnew, isWaning, type Soundness } from './chosen-rows';

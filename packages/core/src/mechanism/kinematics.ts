@@ -1,4 +1,4 @@
-import { mobilityAt } from './mobility';
+import { chosenAnew, isWaning, type Soundness } from './chosen-rows';
 import { clustersOf, type Cluster } from './clusters';
 import { directPart, type DirectPart } from './direct';
 import type { MechanismModel } from './model';
@@ -12,8 +12,6 @@ export interface MechanismState {
   a: Rates;
 }
 
-/** Chosen equations whose smallest pivot has shrunk to this share of what it was are chosen anew. */
-const WANING = 0.02;
 /** Smallest share of a step that is still tried before a pose counts as out of reach. */
 const LEAST_SHARE = 2 ** -16;
 const range = (count: number) => Array.from({ length: count }, (_, i) => i);
@@ -71,10 +69,8 @@ export function leadPose(model: MechanismModel, q: Positions, rows: readonly num
 }
 
 /** A cluster as it is led. */
-type Led = {
+type Led = Soundness & {
   cluster: Cluster;
-  /** Smallest pivot when its equations were chosen; 0 before they were first factored. */
-  sound: number;
   /** Whether velocities and accelerations were last derived for drives at rest, the pose being the same since. */
   atRest: boolean;
   /** Whether its pose was found for what its drives are led to. */
@@ -332,7 +328,7 @@ export class Kinematics {
         continue;
       }
       const isFactored = system.factor(equations.values);
-      if (this.redundant && (!isFactored || this.isWaning(part)) && this.chooseAnew())
+      if (this.redundant && (!isFactored || isWaning(part, system.weakest())) && this.chooseAnew())
         return this.derive(rates, changes);
       if (!isFactored) return false;
       for (let i = 0; i < rows.length; i++) right[rows[i]!] = 0;
@@ -350,21 +346,12 @@ export class Kinematics {
     return true;
   }
 
-  /** Whether equations of a part that were independent where they were chosen are hardly so any longer. */
-  private isWaning(part: Led): boolean {
-    const weakest = part.system!.weakest();
-    const isWaning = weakest < WANING * part.sound;
-    if (part.sound === 0 || isWaning) part.sound = weakest;
-    return isWaning;
-  }
-
   /** Chooses at the present pose which of the equations that say things twice are counted; false where it stays as it is. */
   private chooseAnew(): boolean {
-    const { model, state } = this;
-    const { rows } = mobilityAt(model, state.q);
-    if (rows.length !== this.rows.length || rows.every((row) => this.rows.includes(row))) return false;
+    const rows = chosenAnew(this.model, this.state.q, this.rows);
+    if (!rows) return false;
     this.rows = rows;
-    this.parts = partsOf(model, rows);
+    this.parts = partsOf(this.model, rows);
     return true;
   }
 
