@@ -4,20 +4,15 @@ import {
   addBar,
   addJoint,
   addPlane,
-  assemble,
   bodyPoint,
-  compileEfforts,
-  compileMechanism,
   groundPoint,
-  InverseDynamics,
-  Kinematics,
-  mobilityAt,
   newMachine,
   rotationOf,
   turnOf,
   type Mechanism,
   type View,
 } from '@yoke/core';
+import { ledChain } from './led-chain';
 import { median } from './median';
 
 const LENGTH = 0.4;
@@ -50,34 +45,6 @@ function gantry(): Mechanism {
 
 const at = (i: number, t: number) => 0.2 * Math.sin(t + i);
 const rate = (i: number, t: number) => 0.2 * Math.cos(t + i);
-
-function general(poses: number): { ms: number; last: number[] } {
-  const m = gantry();
-  const model = compileMechanism(m, m.joints.map(({ id }) => ({ axisId: id, joint: id }))); // prettier-ignore
-  const { q } = assemble(model);
-  const { rows } = mobilityAt(model, q);
-  const efforts = compileEfforts(model, { cycleTime: 1 });
-  const [to, rates, changes] = [0, 1, 2].map(() => new Float64Array(LINKS.length)) as [Float64Array, Float64Array, Float64Array]; // prettier-ignore
-  let last: number[] = [];
-  const run = () => {
-    const kinematics = new Kinematics(model, q, rows);
-    const dynamics = new InverseDynamics(kinematics, efforts);
-    for (let k = 0; k < poses; k++) {
-      const t = (2 * Math.PI * k) / poses;
-      for (let i = 0; i < LINKS.length; i++) {
-        to[i] = at(i, t);
-        rates[i] = rate(i, t);
-        changes[i] = -to[i]!;
-      }
-      kinematics.moveTo(to, k > 0 ? (2 * Math.PI) / poses : 0);
-      kinematics.derive(rates, changes);
-      dynamics.solve(t);
-    }
-    last = model.drives.map(({ row }) => -dynamics.lambda[row]!);
-  };
-  run();
-  return { ms: median(run, 5) / poses, last };
-}
 
 /** What a hand would write for chains of slides and turns, each plane fixed to the link before. */
 function byHand(poses: number): { ms: number; last: number[] } {
@@ -201,7 +168,7 @@ function byHand(poses: number): { ms: number; last: number[] } {
 
 /** Prints how a gantry's drives are found, against the same by hand. */
 export function benchGantry(): void {
-  const [solver, hand] = [general(5000), byHand(5000)];
+  const [solver, hand] = [ledChain(gantry(), { at, rate }, 5000), byHand(5000)];
   const off = Math.max(...solver.last.map((effort, i) => Math.abs(effort - hand.last[i]!)));
   if (!(off < 1e-9)) throw new Error(`The efforts differ by ${off}: ${solver.last.join(', ')} and ${hand.last.join(', ')}`); // prettier-ignore
   console.log(`Gantry of 4 in space: ${(1000 * solver.ms).toFixed(1)} µs a pose, ${(solver.ms / hand.ms).toFixed(1)} times recursive Newton–Euler by hand (10 wanted); efforts apart by ${off.toExponential(1)}`); // prettier-ignore

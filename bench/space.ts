@@ -7,18 +7,16 @@ import {
   assemble,
   bodyPoint,
   CarriedSystem,
-  compileEfforts,
   compileMechanism,
   Equations,
   groundPoint,
-  InverseDynamics,
-  Kinematics,
   mobilityAt,
   newMachine,
   ratesOf,
   turnOf,
   type Mechanism,
 } from '@yoke/core';
+import { ledChain } from './led-chain';
 import { median } from './median';
 
 const LENGTH = 0.2;
@@ -42,35 +40,7 @@ function arm(links: number): Mechanism {
 const ANGLE = (i: number, t: number) => 0.3 * Math.sin(t + i);
 const RATE = (i: number, t: number) => 0.3 * Math.cos(t + i);
 
-/** Torques of all joints by the general solver; ms for each pose, and the torques of the last. */
-function general(links: number, poses: number): { ms: number; last: number[] } {
-  const m = arm(links);
-  const model = compileMechanism(m, m.joints.map(({ id }) => ({ axisId: id, joint: id }))); // prettier-ignore
-  const { q } = assemble(model);
-  const { rows } = mobilityAt(model, q);
-  const efforts = compileEfforts(model, { cycleTime: 1 });
-  let last: number[] = [];
-  const [to, rates, changes] = [0, 1, 2].map(() => new Float64Array(links)) as [Float64Array, Float64Array, Float64Array]; // prettier-ignore
-  const run = () => {
-    const kinematics = new Kinematics(model, q, rows);
-    const dynamics = new InverseDynamics(kinematics, efforts);
-    for (let k = 0; k < poses; k++) {
-      const t = (2 * Math.PI * k) / poses;
-      for (let i = 0; i < links; i++) {
-        to[i] = ANGLE(i, t);
-        rates[i] = RATE(i, t);
-        changes[i] = -to[i]!;
-      }
-      // As a run goes from sample to sample: guessed by the velocities of the one before.
-      kinematics.moveTo(to, k > 0 ? (2 * Math.PI) / poses : 0);
-      kinematics.derive(rates, changes);
-      dynamics.solve(t);
-    }
-    last = model.drives.map(({ row }) => -dynamics.lambda[row]!);
-  };
-  run();
-  return { ms: median(run, 5) / poses, last };
-}
+const general = (links: number, poses: number) => ledChain(arm(links), { at: ANGLE, rate: RATE }, poses);
 
 /** The same in the axes of each link (Luh, Walker and Paul), written for this arm alone. */
 function byHand(links: number, poses: number): { ms: number; last: number[] } {

@@ -14,6 +14,19 @@ export interface AreaProperties {
   polar: number;
 }
 
+/**
+ * Moments of inertia about a centre, along the axes: products as an inertia tensor has them, −∫xy dm. Of a mass in kg·m²,
+ * of a volume alone in m⁵.
+ */
+export interface Tensor {
+  xx: number;
+  yy: number;
+  zz: number;
+  xy: number;
+  xz: number;
+  yz: number;
+}
+
 const NOTHING = { area: 0, xx: 0, yy: 0, xy: 0, polar: 0 };
 
 /** Joins parts by the parallel-axis theorem; a part with negative area is a hole. */

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { barArea, discArea, plateArea, type AreaProperties, type Point2 } from '../geometry';
+import { barArea, discArea, plateArea, type AreaProperties, type Point2, type Tensor } from '../geometry';
 import { field } from './field';
 import { NOT_OFFERED, offer, type Offers } from './kinds';
 import { coordinate, density, finite, id, name, notNegative, point, size, type Say } from './parts';
@@ -94,16 +94,6 @@ export const DENSITIES: readonly { name: string; density: number }[] = [
   { name: 'Plywood', density: 700 },
 ];
 
-/** Inertia tensor about the centre of mass, in the frame of the body, kg·m². */
-export interface Tensor {
-  xx: number;
-  yy: number;
-  zz: number;
-  xy: number;
-  xz: number;
-  yz: number;
-}
-
 /** Mass (kg), centre of mass in the frame of the body (m), moment of inertia about it (kg·m²). */
 export interface MassProperties {
   mass: number;
@@ -115,6 +105,7 @@ export interface MassProperties {
 export interface SolidMass extends MassProperties {
   /** Centre of mass over the middle of the body, m. */
   height: number;
+  /** About the centre of mass, in the frame of the body, kg·m². */
   tensor: Tensor;
   /** Whether the tensor is that of a flat plate for want of a better one. */
   guessed: boolean;

@@ -22,7 +22,6 @@ export {
   type Body,
   type MassProperties,
   type SolidMass,
-  type Tensor,
 } from './body';
 export { COUPLINGS, couplingSchema, type Coupling } from './coupling';
 export { ELEMENTS, elementSchema, type Course, type Element } from './element';

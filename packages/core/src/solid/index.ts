@@ -1,6 +1,6 @@
 /** Solids: surfaces of triangles, what they hold, and those that need no file. */
 export { boundsOf, insideOut, joined, pointAt, sizeOf, triangleCount, welded, type Mesh } from './mesh';
-export { meshVolume, volumeOf, type Tensor, type VolumeProperties } from './solid-mass';
+export { meshVolume, volumeOf, type VolumeProperties } from './solid-mass';
 export { oriented, shellsOf, soundnessOf, soundnessWords, type Soundness } from './soundness';
 export { ownMesh, ownSolidProblem, ownVolume, segmentsOf, type OwnSolid } from './own-solid';
 export { IMPORT_LIMITS, ImportError, inUnit, type ImportedGeometry, type ImportedSolid } from './imported';

@@ -1,14 +1,5 @@
+import type { Tensor } from '../geometry';
 import { boundsOf, type Mesh } from './mesh';
-
-/** Moments of inertia of a solid about its centre, along the axes: products as an inertia tensor has them, −∫xy dm. */
-export interface Tensor {
-  xx: number;
-  yy: number;
-  zz: number;
-  xy: number;
-  xz: number;
-  yz: number;
-}
 
 /** What a solid holds: volume (m³), centre (m), and its tensor about that for a density of one (m⁵). */
 export interface VolumeProperties {
