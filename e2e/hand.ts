@@ -40,8 +40,13 @@ export class Hand {
   }
   async choose(label: string, entry: string): Promise<void> {
     this.actions += 2;
-    await this.page.getByRole('combobox', { name: label, exact: true }).first().click({ force: true });
-    await this.page.getByRole('listbox', { name: label, exact: true }).last().getByRole('option', { name: entry }).first().click(); // prettier-ignore
+    const box = this.page.getByRole('combobox', { name: label, exact: true }).first();
+    const list = this.page.getByRole('listbox', { name: label, exact: true }).last();
+    // What stands above may still be growing while a run comes in, so that a press lands beside: one looks, and presses again.
+    await expect(async () => {
+      if ((await box.getAttribute('aria-expanded')) !== 'true') await box.click({ force: true });
+      await list.getByRole('option', { name: entry }).first().click({ timeout: 5000 });
+    }).toPass();
   }
   async toggle(label: string): Promise<void> {
     this.actions++;

@@ -8,6 +8,7 @@ export const CORE_FOLDERS = [
   'formula',
   'geometry',
   'solid',
+  'geometry-file',
   'machine',
   'motion',
   'mechanism',

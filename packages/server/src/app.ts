@@ -5,6 +5,7 @@ import express, { type Express, type RequestHandler } from 'express';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
 import type { Database } from './database';
+import { geometryRoutes } from './geometry';
 import { knownHostsOnly, ownOriginOnly } from './guard';
 import { machineRoutes } from './machines';
 import { motorRoutes } from './motors';
@@ -87,6 +88,7 @@ export function createApp(settings: AppSettings): Express {
   );
   app.use('/api/machines/:id/runs', runRoutes(database, results));
   if (results) app.use('/api/results', resultRoutes(results));
+  app.use('/api/geometry', geometryRoutes(database));
   app.use('/api/studies', studyRoutes(studies));
   app.use('/api/machines', machineRoutes(database));
   app.get('/api/health', async (_request, response) => {

@@ -95,6 +95,23 @@ export interface ResultRow extends Model<InferAttributes<ResultRow>, InferCreati
   usedAt: Date;
 }
 
+/** Geometry of solids, by its content: kept in pieces beside. */
+export interface GeometryRow extends Model<InferAttributes<GeometryRow>, InferCreationAttributes<GeometryRow>> {
+  /** SHA-256. */
+  hash: string;
+  bytes: number;
+  usedAt: Date;
+}
+
+export interface GeometryPartRow extends Model<
+  InferAttributes<GeometryPartRow>,
+  InferCreationAttributes<GeometryPartRow>
+> {
+  hash: string;
+  number: number;
+  data: Buffer;
+}
+
 export interface FactRow extends Model<InferAttributes<FactRow>, InferCreationAttributes<FactRow>> {
   name: string;
   value: string;
@@ -110,6 +127,8 @@ export interface Database {
   studies: ModelStatic<StudyRow>;
   studyRuns: ModelStatic<StudyRunRow>;
   results: ModelStatic<ResultRow>;
+  geometries: ModelStatic<GeometryRow>;
+  geometryParts: ModelStatic<GeometryPartRow>;
   facts: ModelStatic<FactRow>;
 }
 
@@ -211,10 +230,40 @@ export async function openDatabase(settings: DatabaseSettings): Promise<Database
     },
     { timestamps: false },
   );
+  const geometries = sequelize.define<GeometryRow>(
+    'geometries',
+    {
+      hash: { type: DataTypes.CHAR(64), primaryKey: true },
+      bytes: int(),
+      usedAt: { type: DataTypes.DATE, allowNull: false },
+    },
+    { timestamps: false },
+  );
+  const geometryParts = sequelize.define<GeometryPartRow>(
+    'geometry_parts',
+    {
+      hash: { type: DataTypes.CHAR(64), primaryKey: true },
+      number: { type: DataTypes.INTEGER, primaryKey: true },
+      data: { type: DataTypes.BLOB('long'), allowNull: false },
+    },
+    { timestamps: false },
+  );
   const facts = sequelize.define<FactRow>(
     'facts',
     { name: { ...text(40), primaryKey: true }, value: text(200) },
     { timestamps: false },
   );
-  return { sequelize, machines, runs, motors, formerCatalogues, studies, studyRuns, results, facts };
+  return {
+    sequelize,
+    machines,
+    runs,
+    motors,
+    formerCatalogues,
+    studies,
+    studyRuns,
+    results,
+    geometries,
+    geometryParts,
+    facts,
+  };
 }

@@ -69,7 +69,7 @@ const hasBody = (request: Request): boolean =>
  * Refuses bodies of another content type than the one the route reads; where it reads none, any body.
  * @param type media type without parameters, or null for a route without a body
  */
-export function bodyOf(type: 'application/json' | 'text/csv' | null): RequestHandler {
+export function bodyOf(type: 'application/json' | 'text/csv' | 'model/gltf-binary' | null): RequestHandler {
   return (request, _response, next) => {
     const [given = '', ...parameters] = (request.get('Content-Type') ?? '').split(';').map((part) => part.trim());
     if (type === null) {

@@ -5,6 +5,7 @@ import { createApp } from './app';
 import { openDatabase } from './database';
 import { loadDemoOnce } from './demo';
 import { closeReaders, warmReaders } from './documents';
+import { purgeGeometry } from './geometry';
 import { LOOPBACK_NAMES } from './guard';
 import { purgeDeleted } from './machines';
 import { RunResults } from './results';
@@ -51,7 +52,9 @@ async function start(): Promise<void> {
   });
   await loadDemoOnce(database, `${root}demo`);
   const purge = () =>
-    purgeDeleted(database).catch((error: unknown) => log.warn({ reason: (error as Error).message }, 'purging failed'));
+    purgeDeleted(database)
+      .then(() => purgeGeometry(database))
+      .catch((error: unknown) => log.warn({ reason: (error as Error).message }, 'purging failed'));
   await purge();
   setInterval(() => void purge(), PURGE_EVERY).unref();
   const studies = new Studies(database);

@@ -172,4 +172,22 @@ export const migrations: InputMigrations<QueryInterface> = [
       await tables.removeColumn('runs', 'cycleTime');
     },
   },
+  {
+    name: '007-geometry',
+    async up({ context: tables }) {
+      await tables.createTable('geometries', {
+        hash: { type: DataTypes.CHAR(64), primaryKey: true },
+        bytes: { type: DataTypes.INTEGER, allowNull: false },
+        usedAt: { type: DataTypes.DATE, allowNull: false },
+      });
+      await tables.createTable('geometry_parts', {
+        hash: { type: DataTypes.CHAR(64), primaryKey: true },
+        number: { type: DataTypes.INTEGER, primaryKey: true },
+        data: { type: DataTypes.BLOB('long'), allowNull: false },
+      });
+    },
+    async down({ context: tables }) {
+      for (const table of ['geometry_parts', 'geometries']) await tables.dropTable(table);
+    },
+  },
 ];

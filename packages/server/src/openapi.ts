@@ -206,6 +206,36 @@ export function openApi() {
           },
         },
       },
+      '/api/geometry': {
+        post: {
+          summary: 'Keep geometry of solids: once, by its content',
+          requestBody: {
+            required: true,
+            content: { 'model/gltf-binary': { schema: { type: 'string', format: 'binary' } } },
+          },
+          responses: {
+            200: answer('It is kept already'),
+            201: answer('Kept; the answer has its SHA-256 as `hash`'),
+            413: failure('Larger than 128 MB'),
+            415: failure('No GLB'),
+            422: failure('No GLB, or cut short'),
+            507: failure('No room'),
+          },
+        },
+      },
+      '/api/geometry/{hash}': {
+        parameters: [
+          { name: 'hash', in: 'path', required: true, schema: { type: 'string', pattern: '^[0-9a-f]{64}$' } },
+        ],
+        get: {
+          summary: 'Geometry of solids, by the SHA-256 of its content',
+          responses: {
+            200: answer('GLB', { 'model/gltf-binary': { schema: { type: 'string', format: 'binary' } } }),
+            400: failure('No such name'),
+            404: failure('It is not kept here'),
+          },
+        },
+      },
       '/api/motors': { get: { summary: 'Read the catalogue', responses: { 200: motors } } },
       '/api/motors/csv': {
         get: { summary: 'The catalogue as CSV', responses: { 200: answer('CSV', csv) } },

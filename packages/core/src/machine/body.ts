@@ -5,6 +5,7 @@ import { NOT_OFFERED, offer, type Offers } from './kinds';
 import { coordinate, density, finite, id, name, notNegative, point, size, type Say } from './parts';
 import { namedPoint } from './place';
 import { refTo } from './refer';
+import { isUnweighed, massOfSolids, solidSchema } from './solid';
 
 const shape = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('bar'), width: field(size, 'Width', { quantity: 'length' }) }),
@@ -58,6 +59,7 @@ const mass = z.discriminatedUnion('given', [
     given: z.literal('shape'),
     density: field(density.meta({ description: 'kg/m³' }), 'Density', { quantity: 'density' }),
   }),
+  z.strictObject({ given: z.literal('solids') }),
 ]);
 
 /** A body of the mechanism. */
@@ -79,6 +81,11 @@ export const bodySchema = z.strictObject({
   points: z.array(namedPoint).min(1).max(60),
   shape,
   mass: field(mass, 'Mass'),
+  solids: z
+    .array(solidSchema)
+    .max(5000)
+    .optional()
+    .meta({ description: 'What it is made of in space; left out, its shape as thick as it is' }),
 });
 export type Body = z.infer<typeof bodySchema>;
 
@@ -122,11 +129,15 @@ export function shapeArea(body: Pick<Body, 'shape' | 'points'>): AreaProperties 
   );
 }
 
-type Weighed = Pick<Body, 'shape' | 'points' | 'mass' | 'thickness'>;
+type Weighed = Pick<Body, 'shape' | 'points' | 'mass' | 'thickness' | 'solids'>;
 
-/** Mass properties of a body: as typed, or from its shape, thickness and density. */
+/** Mass properties of a body: as typed, of its solids, or from its shape, thickness and density. */
 export function massOf(body: Weighed): MassProperties {
   const own = body.mass;
+  if (own.given === 'solids') {
+    const { mass, centre, tensor } = massOfSolids(body.solids ?? []);
+    return { mass, centre: [centre[0], centre[1]], inertia: tensor.zz };
+  }
   if (own.given === 'typed') return { mass: own.mass, centre: [...own.centre], inertia: own.inertia };
   const { area, centre, polar } = shapeArea(body);
   const perArea = body.thickness * own.density;
@@ -139,6 +150,11 @@ export function massOf(body: Weighed): MassProperties {
  */
 export function solidMassOf(body: Weighed): SolidMass {
   const own = body.mass;
+  if (own.given === 'solids') {
+    const { mass, centre, tensor } = massOfSolids(body.solids ?? []);
+    const [x, y, height] = centre;
+    return { mass, centre: [x, y], inertia: tensor.zz, height, tensor, guessed: false };
+  }
   const flat = massOf(body);
   if (own.given === 'typed' && own.tensor)
     return { ...flat, height: own.height ?? 0, tensor: { ...own.tensor, zz: own.inertia }, guessed: false };
@@ -191,6 +207,13 @@ export function checkTensor(body: Body, path: PropertyKey[], say: Say): void {
 
 /** How the mass of a body is given; typed, it begins with what it was. */
 export const MASSES: Offers<Body['mass'], 'given'> = {
+  solids: {
+    label: 'From its solids',
+    first({ machine, was }) {
+      const body = machine.mechanism.bodies.find(({ id: own }) => own === was.id);
+      return body?.solids?.length ? { given: 'solids' } : NOT_OFFERED;
+    },
+  },
   shape: {
     label: 'From its shape',
     first: () => ({ given: 'shape', density: STEEL }),
@@ -204,3 +227,7 @@ export const MASSES: Offers<Body['mass'], 'given'> = {
   },
 };
 offer(mass, MASSES);
+
+/** Names of solids by whose mass a body goes although it is not known. */
+export const unweighedOf = ({ mass: own, solids = [] }: Pick<Body, 'mass' | 'solids'>): string[] =>
+  own.given === 'solids' ? solids.filter(isUnweighed).map((solid) => solid.name) : [];

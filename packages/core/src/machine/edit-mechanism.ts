@@ -3,6 +3,7 @@ import { groundPoint, localOf, worldOf, type At } from './draw';
 import { GROUND, mapPath, turns, type Joint, type Mechanism, type MechanismPath, type Place } from './mechanism';
 import { mirrorBody, mirrorCoupling, mirrorElement, mirrorJoint, mirrorPath, mirrorPlane } from './mirror';
 import { dropEntry, ownerOf, referencesIn, type Reference } from './references';
+import { releaseSolids } from './edit-solids';
 import { planeFrame } from './standing';
 import { cycleTime, machineParts, type Axis, type Machine } from './schema';
 
@@ -59,6 +60,7 @@ export function deleteThings(machine: Machine, ids: Iterable<string>): void {
   // From the last entry of each list on, so that the others stay where they are.
   for (const { path } of dropped.reverse()) dropEntry(machine, path);
   const m = machine.mechanism;
+  releaseSolids(m, gone);
   m.planes = kept(m.planes);
   m.ground = m.ground.filter(({ plane }) => !gone.has(plane));
   m.bodies = kept(m.bodies);

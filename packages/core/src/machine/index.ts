@@ -23,6 +23,9 @@ export { drawnFields, fieldsAt, type Change, type Choice, type DrawnField } from
 export { choicesOf, type Before } from './kinds';
 export { BLOCKS, blockSchema, type ServoBlock } from './block';
 export { masterSchema } from './motion';
+export * from './solid';
+export * from './edit-solids';
+export { placeJoint, placePlane, spotOn, type FaceSpot, type CornersOf } from './place-by-face';
 export * from './draw';
 export * from './edit-mechanism';
 export * from './edit-planes';

@@ -9,6 +9,7 @@ import { pathSchema } from './path';
 import { checkPlanes, frontPlane, planeSchema } from './plane';
 import { GROUND, groundPointSchema, on, place, type Place } from './place';
 import { refers } from './refer';
+import { checkSolids, shapesSchema } from './solid';
 
 export {
   bodySchema,
@@ -18,6 +19,7 @@ export {
   massOf,
   shapeArea,
   solidMassOf,
+  unweighedOf,
   STEEL,
   type Body,
   type MassProperties,
@@ -62,6 +64,7 @@ export const mechanismSchema = z
       .array(place.meta({ description: 'A point of a body' }).register(refers, { to: 'place', whenGone: 'drops' }))
       .max(30)
       .meta({ description: 'Points whose path is drawn' }),
+    shapes: shapesSchema.optional().meta({ description: 'Files of geometry, and solids that are no part of a body' }),
   })
   .superRefine((mechanism, context) =>
     checkMechanism(mechanism, (path, message) => context.addIssue({ code: 'custom', path, message })),
@@ -99,6 +102,19 @@ export function planeOf(m: Pick<Raw, 'bodies' | 'ground'>, { body, point: of }: 
 export const planeOfPath = (m: Pick<Raw, 'bodies'>, { body, plane }: MechanismPath): string | undefined =>
   plane ?? m.bodies.find((b) => b.id === body)?.plane;
 
+function checkShapes({ shapes, bodies }: Raw, say: Say): void {
+  const files = shapes?.files ?? [];
+  unique(files, 'id', ['shapes', 'files'], say);
+  bodies.forEach(({ name: called, mass, solids }, i) => {
+    if (solids) checkSolids(solids, files, ['bodies', i, 'solids'], say);
+    if (mass.given === 'solids' && !solids?.length)
+      say(['bodies', i, 'mass'], `goes by the solids of “${called}”, which has none: give it some, or type its mass`);
+  });
+  if (!shapes) return;
+  checkSolids(shapes.ground, files, ['shapes', 'ground'], say);
+  checkSolids(shapes.unassigned, files, ['shapes', 'unassigned'], say);
+}
+
 function checkMechanism(m: Raw, say: Say): void {
   const lists = ['planes', 'ground', 'bodies', 'paths', 'joints', 'couplings', 'elements'] as const;
   for (const list of lists) unique(m[list] as { id: string }[], 'id', [list], say);
@@ -107,6 +123,7 @@ function checkMechanism(m: Raw, say: Say): void {
     if (b.id === GROUND) say(['bodies', i, 'id'], 'must not be “ground”, which stands for what does not move');
   });
   checkPlanes(m, say);
+  checkShapes(m, say);
   const paths = new Map(m.paths.map((p) => [p.id, p]));
   const joints = new Map(m.joints.map((j) => [j.id, j]));
   const knownJoint = (idOf: string | null, path: PropertyKey[], kinds: readonly JointKind[] | null) => {

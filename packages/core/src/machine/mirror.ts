@@ -1,4 +1,5 @@
 import { quaternionOf, rotationOf, turned, turnedBack, type Rotation } from '../geometry';
+import type { BodySolid } from './solid';
 import { mapPath, type Body, type Coupling, type Course, type Element, type Joint, type MechanismPath, type Plane } from './mechanism'; // prettier-ignore
 
 /** A place on the other side of a line along y. */
@@ -40,9 +41,18 @@ export function mirrorBody(body: Body): void {
     shape.outline = shape.outline.map((at) => across(at));
     shape.holes = shape.holes.map((hole) => hole.map((at) => across(at)));
   }
+  body.solids?.forEach(mirrorSolid);
   if (mass.given !== 'typed') return;
   mass.centre = across(mass.centre);
   if (mass.tensor) mass.tensor = { ...mass.tensor, xy: opposite(mass.tensor.xy), xz: opposite(mass.tensor.xz) };
+}
+
+/** Turns a solid round with what carries it: its own x first, so that it stands in a proper rotation again. */
+function mirrorSolid(solid: BodySolid): void {
+  solid.at = [opposite(solid.at[0]), solid.at[1], solid.at[2]];
+  solid.turn = quaternionOf(mirrored(rotationOf(solid.turn)));
+  if (solid.mirrored) delete solid.mirrored;
+  else solid.mirrored = true;
 }
 
 /** Turns a plane on a body round with that body: relative angles and torques in it change their signs. */

@@ -3,7 +3,8 @@ import { dirname, join } from 'node:path';
 import fc from 'fast-check';
 import makeKernel from 'occt-import-js';
 import { dot, rotationOf, turned, type Point2, type Point3 } from '../geometry';
-import { facesOf, insideOut, joined, ownMesh, readGeometry, type Face, type Mesh } from './index';
+import { readGeometry } from '../geometry-file';
+import { facesOf, insideOut, joined, ownMesh, type Face, type Mesh } from './index';
 
 const ring = (x: number, y: number, r: number, count: number, from = 0, to = 2 * Math.PI): Point2[] => {
   const steps = to - from < 2 * Math.PI ? count : count - 1;

@@ -3,8 +3,8 @@ export { boundsOf, insideOut, joined, pointAt, sizeOf, triangleCount, welded, ty
 export { meshVolume, volumeOf, type VolumeProperties } from './solid-mass';
 export { oriented, shellsOf, soundnessOf, soundnessWords, type Soundness } from './soundness';
 export { ownMesh, ownSolidProblem, ownVolume, segmentsOf, type OwnSolid } from './own-solid';
-export { IMPORT_LIMITS, ImportError, inUnit, type ImportedGeometry, type ImportedSolid } from './imported';
-export { GEOMETRY_FILES, readGeometry } from './read-geometry';
-export type { StepKernel } from './read-step';
 export { facesOf, type Face } from './faces';
+export { crossingOf } from './self-crossing';
+export { sharpEdges } from './sharp-edges';
+export { sectionOf, type SectionArea } from './section';
 export { clearanceOf, ClearanceSolid, distanceAtLeast, type Clearance, type Standing } from './clearance';

@@ -99,8 +99,18 @@ function segments(a: Float64Array, i: number, j: number, b: Float64Array, k: num
   return (place[0]! - other[0]!) ** 2 + (place[1]! - other[1]!) ** 2 + (place[2]! - other[2]!) ** 2;
 }
 
-/** Whether an edge of `a` goes through the face of `t` (Möller and Trumbore); where, into `out`. */
-function pierces(a: Float64Array, i: number, j: number, t: Float64Array, out: Float64Array): boolean {
+/**
+ * Whether an edge of `a` goes through the face of `t` (Möller and Trumbore); where, into `out`.
+ * @param within share of the edge and of the face by which it must stay away from their ends and edges: 0 counts touching
+ */
+export function pierces(
+  a: Float64Array,
+  i: number,
+  j: number,
+  t: Float64Array,
+  out: Float64Array,
+  within = 0,
+): boolean {
   const [dx, dy, dz] = [a[j]! - a[i]!, a[j + 1]! - a[i + 1]!, a[j + 2]! - a[i + 2]!];
   const [bx, by, bz] = [t[3]! - t[0]!, t[4]! - t[1]!, t[5]! - t[2]!];
   const [cx, cy, cz] = [t[6]! - t[0]!, t[7]! - t[1]!, t[8]! - t[2]!];
@@ -109,12 +119,12 @@ function pierces(a: Float64Array, i: number, j: number, t: Float64Array, out: Fl
   if (det === 0) return false;
   const [sx, sy, sz] = [a[i]! - t[0]!, a[i + 1]! - t[1]!, a[i + 2]! - t[2]!];
   const u = (sx * hx + sy * hy + sz * hz) / det;
-  if (u < 0 || u > 1) return false;
+  if (u < within || u > 1 - within) return false;
   const [qx, qy, qz] = [sy * bz - sz * by, sz * bx - sx * bz, sx * by - sy * bx];
   const v = (dx * qx + dy * qy + dz * qz) / det;
-  if (v < 0 || u + v > 1) return false;
+  if (v < within || u + v > 1 - within) return false;
   const s = (cx * qx + cy * qy + cz * qz) / det;
-  if (s < 0 || s > 1) return false;
+  if (s < within || s > 1 - within) return false;
   for (let c = 0; c < 3; c++) out[c] = a[i + c]! + s * (a[j + c]! - a[i + c]!);
   return true;
 }

@@ -1,4 +1,4 @@
-import { triangleCount, type Mesh } from './mesh';
+import { triangleCount, type Mesh } from '../solid';
 
 /** A solid as a file has it. */
 export interface ImportedSolid {
@@ -27,7 +27,7 @@ export class ImportError extends Error {
 }
 
 /** The most that is read: more than an assembly needs to be seen and computed with. */
-export const IMPORT_LIMITS = { bytes: 200e6, triangles: 4e6, solids: 20_000 } as const;
+export const IMPORT_LIMITS = { bytes: 200e6, triangles: 4e6, solids: 5000 } as const;
 
 /** Refuses what no machine needs and a browser cannot hold. @throws ImportError */
 export function limited(geometry: ImportedGeometry): ImportedGeometry {

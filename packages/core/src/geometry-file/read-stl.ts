@@ -1,7 +1,7 @@
 import { STLLoader } from 'three/examples/jsm/loaders/STLLoader.js';
 import type { BufferGeometry } from 'three';
 import { ImportError, type ImportedGeometry } from './imported';
-import { welded, type Mesh } from './mesh';
+import { welded, type Mesh } from '../solid';
 
 /** Part of a geometry of three.js as a mesh; corners that meet are joined. */
 export function meshOf(geometry: BufferGeometry, begin = 0, count = Infinity): Mesh {

@@ -1,6 +1,6 @@
 import { Primitive, WebIO, type JSONDocument, type Material, type Node } from '@gltf-transform/core';
 import { hexColour, ImportError, type ImportedGeometry, type ImportedSolid } from './imported';
-import { welded } from './mesh';
+import { welded } from '../solid';
 
 /**
  * Reads a glTF file (in metres by its standard), as GLB or as text that holds its buffers; y up as here.

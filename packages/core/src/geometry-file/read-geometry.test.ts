@@ -3,18 +3,8 @@ import { dirname, join } from 'node:path';
 import { Document, WebIO } from '@gltf-transform/core';
 import fc from 'fast-check';
 import makeKernel from 'occt-import-js';
-import {
-  boundsOf,
-  ImportError,
-  inUnit,
-  ownMesh,
-  readGeometry,
-  soundnessOf,
-  triangleCount,
-  volumeOf,
-  type Mesh,
-  type StepKernel,
-} from './index';
+import { boundsOf, ownMesh, soundnessOf, triangleCount, volumeOf, type Mesh } from '../solid';
+import { ImportError, inUnit, readGeometry, type StepKernel } from './index';
 
 // The kernel's own test files: cubes in several units, and an assembly that many programs were asked to write alike.
 const files = join(dirname(require.resolve('occt-import-js/package.json')), 'test/testfiles');

@@ -1,0 +1,6 @@
+/** Files of geometry: STEP, STL, OBJ and glTF read, and geometry as it is kept. */
+export { IMPORT_LIMITS, ImportError, inUnit, type ImportedGeometry, type ImportedSolid } from './imported';
+export { GEOMETRY_FILES, readGeometry } from './read-geometry';
+export type { StepKernel } from './read-step';
+export { packGeometry, unpackGeometry } from './kept';
+export { examined, type ExaminedFile, type ExaminedSolid } from './examined';
