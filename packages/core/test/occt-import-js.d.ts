@@ -1,4 +1,4 @@
-import type { StepKernel } from '../src/solid';
+import type { StepKernel } from '../src/geometry-file';
 
 /** Makes the kernel that reads STEP files; what it prints by the way can be taken from it. */
 export default function makeKernel(options?: {

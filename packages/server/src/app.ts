@@ -106,7 +106,19 @@ export function createApp(settings: AppSettings): Express {
   return app;
 }
 
+/** The thread that reads files of geometry. */
+const READER = /^\/geometry-file-[\w-]+\.js$/;
+
 function serveWeb(app: Express, folder: string): void {
+  // What reads STEP files makes functions from text: that thread alone may, and it reaches nothing but this server.
+  app.use('/assets', (request, response, next) => {
+    if (READER.test(request.path))
+      response.set(
+        'Content-Security-Policy',
+        "default-src 'none'; script-src 'self' 'unsafe-eval'; connect-src 'self'",
+      );
+    next();
+  });
   app.use('/assets', express.static(join(folder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
   app.use(express.static(folder, { index: false }));
   app.get('/{*path}', (_request, response) => {

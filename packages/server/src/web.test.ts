@@ -56,6 +56,16 @@ test('pages may load nothing from elsewhere', async () => {
   expect(headers['x-powered-by']).toBeUndefined();
 });
 
+test('the thread that reads files of geometry may make functions of text, and reach nothing else; no other may', async () => {
+  writeFileSync(join(webFolder, 'assets', 'geometry-file-4.js'), 'export {};');
+  const policyOf = async (path: string) =>
+    (await request(app).get(path).expect(200)).headers['content-security-policy'];
+  const reader = await policyOf('/assets/geometry-file-4.js');
+  expect(reader).toContain("default-src 'none'");
+  expect(reader).toContain("'unsafe-eval'");
+  for (const path of ['/', '/assets/a-1.js']) expect(await policyOf(path)).not.toMatch(/'unsafe-eval'/);
+});
+
 test('a failing database is a server error that tells no secrets', async () => {
   const { body } = await request(app).get('/api/health').expect(500);
   expect(body).toMatchObject({ status: 500, title: 'Server error' });

@@ -2,5 +2,6 @@
 export { IMPORT_LIMITS, ImportError, inUnit, type ImportedGeometry, type ImportedSolid } from './imported';
 export { GEOMETRY_FILES, readGeometry } from './read-geometry';
 export type { StepKernel } from './read-step';
+export { hullOf } from './hull';
 export { packGeometry, unpackGeometry } from './kept';
 export { examined, type ExaminedFile, type ExaminedSolid } from './examined';

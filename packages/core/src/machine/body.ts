@@ -93,11 +93,28 @@ export type Body = z.infer<typeof bodySchema>;
 export const STEEL = 7850;
 /** Thickness of whatever is drawn until told otherwise, m. */
 export const FIRST_THICKNESS = 0.008;
-/** Densities of common materials, kg/m³ (common practice). */
+/** Densities of common materials, kg/m³ (handbook values, rounded; from memory). */
 export const DENSITIES: readonly { name: string; density: number }[] = [
   { name: 'Steel', density: STEEL },
+  { name: 'Stainless steel', density: 7900 },
+  { name: 'Cast iron', density: 7200 },
   { name: 'Aluminium', density: 2700 },
+  { name: 'Magnesium alloy', density: 1800 },
+  { name: 'Titanium alloy', density: 4430 },
+  { name: 'Brass', density: 8500 },
+  { name: 'Bronze', density: 8800 },
+  { name: 'Copper', density: 8960 },
   { name: 'Acetal (POM)', density: 1410 },
+  { name: 'Polyamide (PA 6)', density: 1140 },
+  { name: 'Polyethylene (PE-HD)', density: 950 },
+  { name: 'Polycarbonate', density: 1200 },
+  { name: 'Acrylic glass (PMMA)', density: 1190 },
+  { name: 'PTFE', density: 2160 },
+  { name: 'PEEK', density: 1310 },
+  { name: 'Carbon fibre composite', density: 1550 },
+  { name: 'Glass fibre composite', density: 1850 },
+  { name: 'Rubber', density: 1250 },
+  { name: 'Glass', density: 2500 },
   { name: 'Plywood', density: 700 },
 ];
 

@@ -25,6 +25,7 @@ export { BLOCKS, blockSchema, type ServoBlock } from './block';
 export { masterSchema } from './motion';
 export * from './solid';
 export * from './edit-solids';
+export { placeCircle, placeForce, placeSensor, placeSpring } from './place-things';
 export { placeJoint, placePlane, spotOn, type FaceSpot, type CornersOf } from './place-by-face';
 export * from './draw';
 export * from './edit-mechanism';

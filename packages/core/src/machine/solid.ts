@@ -78,13 +78,7 @@ export const solidSchema = z.strictObject({
     .nullable()
     .meta({ description: 'As its file has it, #rrggbb' }),
   shape: field(shape, 'Shape'),
-  at: field(
-    point3.meta({ description: 'Its origin in the frame of its carrier, from the middle of a body, m' }),
-    'Stands at',
-    {
-      quantity: 'length',
-    },
-  ),
+  at: point3.meta({ description: 'Its origin in the frame of its carrier, from the middle of a body, m' }),
   turn: z
     .tuple([share, share, share, share])
     .meta({ description: 'Unit quaternion w, x, y, z: from its own axes to those of its carrier' }),

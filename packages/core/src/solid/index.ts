@@ -5,6 +5,7 @@ export { oriented, shellsOf, soundnessOf, soundnessWords, type Soundness } from 
 export { ownMesh, ownSolidProblem, ownVolume, segmentsOf, type OwnSolid } from './own-solid';
 export { facesOf, type Face } from './faces';
 export { crossingOf } from './self-crossing';
+export { lineIn, lineOf, measured, type FaceLine, type Measured } from './measure';
 export { sharpEdges } from './sharp-edges';
 export { sectionOf, type SectionArea } from './section';
 export { clearanceOf, ClearanceSolid, distanceAtLeast, type Clearance, type Standing } from './clearance';

@@ -136,6 +136,14 @@ export const api = {
   async forgetRun(machineId: string, id: string): Promise<void> {
     await call(`machines/${machineId}/runs/${id}`, { method: 'DELETE', headers: { 'If-Match': '*' } });
   },
+  /** Keeps geometry on the server; gives the hash by which it is found. */
+  async keepGeometry(content: Uint8Array<ArrayBuffer>): Promise<string> {
+    const init = { method: 'POST', headers: { 'Content-Type': 'model/gltf-binary' }, body: content };
+    return ((await (await change('geometry', init)).json()) as { hash: string }).hash;
+  },
+  async readGeometry(hash: string): Promise<Uint8Array<ArrayBuffer>> {
+    return new Uint8Array(await (await call(`geometry/${hash}`)).arrayBuffer());
+  },
   listMotors: (): Promise<Catalogue> => call('motors').then(catalogueOf),
   importMotors: (csv: string, mode: 'extend' | 'replace'): Promise<Catalogue> =>
     call(`motors/import?mode=${mode}`, {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { motionAt } from '@yoke/core';
-import { computed } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
+import { computed, defineAsyncComponent } from 'vue';
 import BoardWorkspace from '@/components/board/BoardWorkspace.vue';
 import AxisSketch from '@/components/AxisSketch.vue';
 import AxisFacts from '@/components/build/AxisFacts.vue';
@@ -21,10 +21,11 @@ const router = useRouter();
 /** The board where there is a mechanism, the axes where there are only axes, until the user chooses. */
 const part = computed(() => {
   const { part: wanted } = route.query;
-  if (wanted === 'board' || wanted === 'axes') return wanted;
+  if (wanted === 'board' || wanted === 'axes' || wanted === 'solids') return wanted;
   return (machine.document?.mechanism.bodies.length ?? 0) > 0 ? 'board' : 'axes';
 });
-const choose = (wanted: 'board' | 'axes') => void router.replace({ query: { part: wanted } });
+const SolidsWorkspace = defineAsyncComponent(() => import('@/components/solid/SolidsWorkspace.vue'));
+const choose = (wanted: 'board' | 'axes' | 'solids') => void router.replace({ query: { part: wanted } });
 const position = computed(() =>
   machine.axis ? motionAt(motions.of(machine.axis.id).motion, cursor.time).position : 0,
 );
@@ -34,11 +35,13 @@ const position = computed(() =>
   <div class="stage whole">
     <nav class="parts" aria-label="Parts of Build">
       <button type="button" :aria-pressed="part === 'board'" @click="choose('board')">Mechanism</button>
+      <button type="button" :aria-pressed="part === 'solids'" @click="choose('solids')">Solids</button>
       <button type="button" :aria-pressed="part === 'axes'" @click="choose('axes')">
         Cycle, axes and drive trains
       </button>
     </nav>
     <BoardWorkspace v-if="part === 'board'" />
+    <SolidsWorkspace v-else-if="part === 'solids'" />
     <div v-else class="build">
       <MachinePanel />
       <div v-if="machine.axis" :key="machine.axis.id" class="forms">

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import {
   bodySchema,
-  DENSITIES,
   drawnFields,
   fieldsAt,
   formatQuantity,
   freeId,
   localOf,
   massOf,
+  unweighedOf,
   setBarLength,
   worldOf,
   type Body,
@@ -16,6 +16,7 @@ import {
 import { ElButton } from 'element-plus';
 import { computed } from 'vue';
 import { ChoiceField, DeleteButton, NameField, QuantityField, SchemaFields } from '@/components/fields';
+import { OTHER_MATERIAL, useDensities } from '@/composables/useDensities';
 import { useThing } from '@/composables/useThing';
 import { tidied, tidy } from '@/lib/ticks';
 import { useBoard, useMachine } from '@/stores';
@@ -27,6 +28,8 @@ const board = useBoard();
 const machine = useMachine();
 const { edit, set } = useThing('bodies', () => props.body.id);
 const mass = computed(() => massOf(props.body));
+/** Solids by whose mass it goes although that is not known. */
+const unweighed = computed(() => unweighedOf(props.body));
 const mechanism = computed(() => board.mechanism as Mechanism);
 const show = (value: number) => formatQuantity(tidy(value), 'length', machine.units, 4);
 const centreText = computed(() => {
@@ -49,24 +52,11 @@ const barLength = computed(() => {
 const fields = computed(() => tidied(drawnFields(bodySchema, props.body, machine.document!)));
 const change = (make: (body: Body) => void, label: string) => edit(label, make);
 
-/** Materials by their densities: those of the machine first. */
-const materials = computed(() => {
-  const own = machine.document!.loose.materials.flatMap(({ name, density }) => (density === undefined ? [] : [{ name, density }])); // prettier-ignore
-  const all = [...own, ...DENSITIES.filter(({ density }) => !own.some((known) => known.density === density))];
-  return [
-    ...all
-      .filter(({ density }, i) => all.findIndex((other) => other.density === density) === i)
-      .map(({ name, density }) => ({ value: String(density), label: name })),
-    { value: 'other', label: 'Other' },
-  ];
-});
-const material = computed(() => {
-  const density = props.body.mass.given === 'shape' ? String(props.body.mass.density) : 'other';
-  return materials.value.some(({ value }) => value === density) ? density : 'other';
-});
+const { materials, materialOf } = useDensities();
+const material = computed(() => materialOf(props.body.mass.given === 'shape' ? props.body.mass.density : null));
 const setMaterial = (density: string) =>
   edit('material', (body) => {
-    if (body.mass.given === 'shape' && density !== 'other') body.mass.density = Number(density);
+    if (body.mass.given === 'shape' && density !== OTHER_MATERIAL) body.mass.density = Number(density);
   });
 
 /** Points are shown where they are in the world; typed ones go back into the frame of the body. */
@@ -131,7 +121,7 @@ const removePoint = (id: string) =>
     <TensorFields :body />
   </div>
   <dl class="facts">
-    <template v-if="body.mass.given === 'shape'">
+    <template v-if="body.mass.given !== 'typed'">
       <dt>Mass</dt>
       <dd>{{ formatQuantity(mass.mass, 'mass', machine.units, 4) }}</dd>
     </template>
@@ -142,6 +132,10 @@ const removePoint = (id: string) =>
     <dt>Inertia about {{ body.points[0]!.id }}</dt>
     <dd>{{ formatQuantity(aboutFirst, 'inertia', machine.units, 4) }}</dd>
   </dl>
+  <p v-if="unweighed.length > 0" class="bad" role="alert">
+    The mass of {{ unweighed.join(', ') }} is not known, so this is too little: choose
+    {{ unweighed.length === 1 ? 'it' : 'them' }} in Solids, there it says what can be done.
+  </p>
   <p class="note">The centre of mass is drawn on the board; x and y are those of the drawing.</p>
   <h3>Points</h3>
   <div v-for="p in body.points" :key="p.id" class="point" :class="{ high: leavesPlane }">

@@ -3,8 +3,12 @@ import { ElButton } from 'element-plus';
 import { ref } from 'vue';
 
 /** Hands over the text of a file that is chosen; one that is larger than is read is refused before it is opened. */
-const props = withDefaults(defineProps<{ accept: string; most?: number }>(), { most: 5_000_000 });
-const emit = defineEmits<{ read: [text: string, name: string] }>();
+const props = withDefaults(defineProps<{ accept: string; most?: number; raw?: boolean }>(), { most: 5_000_000 });
+const emit = defineEmits<{
+  read: [text: string, name: string];
+  /** The file itself, where it is no text. */
+  file: [file: File];
+}>();
 const input = ref<HTMLInputElement>();
 const refusal = ref('');
 
@@ -16,6 +20,7 @@ async function take(event: Event): Promise<void> {
   for (const file of target.files ?? []) {
     if (file.size > props.most)
       refusal.value = `${file.name} has ${megabytes(file.size)}; ${megabytes(props.most)} are read at most. Leave out what is not needed.`;
+    else if (props.raw) emit('file', file);
     else emit('read', await file.text(), file.name);
   }
   // The same file may be chosen again after it was corrected.

@@ -1,15 +1,16 @@
 <script setup lang="ts">
-import type { CycleRecord, Machine, Pose, Run } from '@yoke/core';
+import { sameSolid, UNASSIGNED, type CycleRecord, type Machine, type Pose, type Run, type SolidRef } from '@yoke/core';
 import { useElementSize, useEventListener, useMutationObserver } from '@vueuse/core';
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, toRef, watch } from 'vue';
 import { useLooseInSpace } from '@/composables/useLooseInSpace';
+import { useSpaceHand } from '@/composables/useSpaceHand';
 import { useSpaceOverlay } from '@/composables/useSpaceOverlay';
 import { resolvedColour } from '@/lib/axis-look';
 import KindsShown from './KindsShown.vue';
-import { nameIn } from '@/lib/mechanism-run';
 import { SpaceScene, type Hit, type SceneColours } from '@/lib/space/scene';
 import { KINDS, type Kind, type Showing } from '@/lib/space/showing';
 import { EYES, type Eye } from '@/lib/space/views';
+import { useGeometry } from '@/stores/geometry';
 import { useSeeing } from '@/stores/seeing';
 
 /** The machine in depth: turned, moved and zoomed by hand; what is pressed is chosen. */
@@ -31,6 +32,12 @@ const props = defineProps<{
   directions?: boolean;
   /** Ways that are drawn beside those of traced points, m. */
   ways?: readonly (readonly [number, number, number][])[];
+  /** Solids that are chosen, where these are worked on one by one and not their bodies. */
+  solids?: readonly SolidRef[] | undefined;
+  /** Triangles of a solid that are lit up. */
+  face?: { solid: SolidRef; triangles: readonly number[] } | null;
+  /** Whether dragging draws a rectangle instead of turning the view. */
+  band?: boolean;
 }>();
 const emit = defineEmits<{
   /** Something was pressed, or nothing; with where the press met it. */
@@ -38,6 +45,8 @@ const emit = defineEmits<{
   /** A body is pulled: from where it was taken hold of to a place, with the directions of the picture. */
   pull: [hit: Hit, to: [number, number, number], axes: [[number, number, number], [number, number, number]]];
   letGo: [];
+  /** Solids within a rectangle that was drawn. */
+  banded: [solids: SolidRef[], more: boolean];
   plane: [id: string];
   /** There is no WebGL: the flat view serves. */
   missing: [];
@@ -46,10 +55,12 @@ const emit = defineEmits<{
 const seeing = useSeeing();
 const box = ref<HTMLElement>();
 const canvas = ref<HTMLCanvasElement>();
+const geometry = useGeometry();
+/** The true shapes, as far as they are loaded. */
+const drawn = computed(() => geometry.all.map((own) => ({ ...own, loaded: geometry.loadedOf(own.solid) })));
 const { width, height } = useElementSize(box);
 const scene = shallowRef<SpaceScene | null>(null);
 const parallel = ref(false);
-const hovered = ref<{ id: string; x: number; y: number } | null>(null);
 const sheets = ref<{ plane: string; at: [number, number] }[]>([]);
 
 const sceneColours = (): SceneColours => {
@@ -93,13 +104,15 @@ const driven = () =>
 const traces = computed(() => [...traced.value, ...(props.ways ?? [])]);
 
 const showing = (id: string): Showing => {
+  // Of what nobody said anything yet is worked on where solids are, and but seen elsewhere.
+  if (id === UNASSIGNED && !props.solids) return 'faint';
   const plane = props.machine.mechanism.bodies.find((body) => body.id === id)?.plane ?? '';
   return seeing.faded[id] ?? seeing.faded[plane] ?? 'whole';
 };
 function redraw(): void {
   const own = scene.value;
   if (!own) return;
-  own.show(props.machine.mechanism, sceneColours(), props.directions ? driven() : []);
+  own.show(props.machine.mechanism, sceneColours(), props.directions ? driven() : [], drawn.value);
   own.stand(props.poses);
   own.lay({ traces: traces.value, arrows: arrows.value });
   own.strew(loose.value);
@@ -115,7 +128,12 @@ const kinds = computed(() => {
   };
   return (Object.keys(KINDS) as Kind[]).filter((kind) => !none[kind]);
 });
-const light = () => scene.value?.mark(props.selection, showing, seeing.kinds);
+function light(): void {
+  const { solids, face } = props;
+  const chosen = solids && ((ref: SolidRef) => solids.some((own) => sameSolid(own, ref)));
+  scene.value?.mark(props.selection, showing, seeing.kinds, chosen);
+  scene.value?.solids.light(face?.solid ?? null, face?.triangles ?? null);
+}
 
 onMounted(() => {
   try {
@@ -126,78 +144,47 @@ onMounted(() => {
   }
   scene.value.resize(width.value, height.value);
   redraw();
-  scene.value.look('depth', false);
+  scene.value.eye.look('depth', false);
 });
 onBeforeUnmount(() => scene.value?.dispose());
 watch([width, height], ([w, h]) => {
   const first = scene.value?.frames === 0;
   scene.value?.resize(w, h);
-  if (first) scene.value?.look('depth', false);
+  if (first) scene.value?.eye.look('depth', false);
 });
 watch([() => props.machine.mechanism, () => props.machine.axes, () => props.colours], redraw);
 watch(() => props.poses, (poses) => scene.value?.stand(poses)); // prettier-ignore
 watch(ghosts, (poses) => scene.value?.haunt(poses));
 watch(loose, (things) => scene.value?.strew(things));
 watch([traces, arrows], () => scene.value?.lay({ traces: traces.value, arrows: arrows.value }));
-watch([() => props.selection, () => seeing.faded, () => seeing.kinds], light);
+watch([() => props.selection, () => props.solids, () => props.face, () => seeing.faded, () => seeing.kinds], light);
+// Geometry that has come is drawn, and looked at where it is the first there is.
+watch(drawn, (now, before) => {
+  redraw();
+  if (before.every(({ loaded }) => !loaded) && now.some(({ loaded }) => loaded)) scene.value?.eye.look('depth', false);
+});
 // The dark theme has other colours.
 useMutationObserver(document.documentElement, redraw, { attributeFilter: ['class', 'data-theme'] });
 
-let pressed: { x: number; y: number; hit: Hit | null } | null = null;
-const spot = (event: PointerEvent | MouseEvent): [number, number] => {
-  const frame = canvas.value!.getBoundingClientRect();
-  return [event.clientX - frame.left, event.clientY - frame.top];
-};
-function down(event: PointerEvent): void {
-  const [x, y] = spot(event);
-  const hit = event.button === 0 ? (scene.value?.hit(x, y) ?? null) : null;
-  pressed = { x, y, hit };
-  if (props.hand && hit && scene.value) {
-    scene.value.turning = false;
-    canvas.value!.setPointerCapture(event.pointerId);
-  }
-}
-function move(event: PointerEvent): void {
-  const own = scene.value;
-  if (!own) return;
-  const [x, y] = spot(event);
-  if (pressed) {
-    hovered.value = null;
-    if (props.hand && pressed.hit)
-      emit('pull', pressed.hit, own.onScreenThrough(x, y, pressed.hit.at), own.screenAxes());
-    return;
-  }
-  const hit = own.hit(x, y);
-  hovered.value = hit ? { id: hit.body, x, y } : null;
-}
-function up(event: PointerEvent): void {
-  const own = scene.value;
-  if (!pressed || !own) return;
-  const [x, y] = spot(event);
-  const still = Math.hypot(x - pressed.x, y - pressed.y) < 4;
-  if (still && event.button === 0) emit('select', pressed.hit?.body ?? null, event.shiftKey, pressed.hit);
-  if (props.hand && pressed.hit) emit('letGo');
-  own.turning = true;
-  pressed = null;
-}
 function twice(event: MouseEvent): void {
   const hit = scene.value?.hit(...spot(event));
   const plane = hit && props.machine.mechanism.bodies.find(({ id }) => id === hit.body)?.plane;
   if (plane) emit('plane', plane);
-  else scene.value?.fit();
+  else scene.value?.eye.fit();
 }
 function setParallel(on: boolean): void {
   parallel.value = on;
-  scene.value?.setParallel(on);
+  scene.value?.eye.setParallel(on);
 }
+const { hovered, rectangle, spot, down, move, up } = useSpaceHand(canvas, scene, props, emit);
 useEventListener(window, 'keydown', (event) => {
   const target = event.target as HTMLElement;
   if (event.ctrlKey || event.metaKey || event.altKey || target.closest('input, textarea, select, [role="combobox"]'))
     return;
   const key = event.key.toUpperCase();
   const eye = (Object.keys(EYES) as Eye[]).find((own) => EYES[own].key === key);
-  if (eye) scene.value?.look(eye);
-  else if (key === 'A') scene.value?.fit();
+  if (eye) scene.value?.eye.look(eye);
+  else if (key === 'A') scene.value?.eye.fit();
   else if (key === 'O') setParallel(!parallel.value);
 });
 const words = computed(
@@ -229,8 +216,18 @@ const words = computed(
       >{{ machine.mechanism.planes.find(({ id }) => id === plane)?.name }}</span
     >
     <span v-if="hovered" class="name" :style="{ transform: `translate(${hovered.x + 12}px, ${hovered.y - 10}px)` }">
-      {{ nameIn(machine, hovered.id) }}
+      {{ hovered.name }}
     </span>
+    <span
+      v-if="rectangle"
+      class="band"
+      :style="{
+        left: `${Math.min(rectangle.from[0], rectangle.to[0])}px`,
+        top: `${Math.min(rectangle.from[1], rectangle.to[1])}px`,
+        width: `${Math.abs(rectangle.to[0] - rectangle.from[0])}px`,
+        height: `${Math.abs(rectangle.to[1] - rectangle.from[1])}px`,
+      }"
+    />
     <div v-if="scales.length > 0" class="scales">
       <p v-for="{ text, colour } in scales" :key="text">
         <span class="longest" :style="{ background: `var(${colour})` }" /> longest {{ text }}
@@ -242,11 +239,11 @@ const words = computed(
         :key="key"
         type="button"
         :title="`Seen from there (${eye.key})`"
-        @click="scene?.look(key)"
+        @click="scene?.eye.look(key)"
       >
         {{ eye.label }}
       </button>
-      <button type="button" title="All of it (A)" @click="scene?.fit()">Fit</button>
+      <button type="button" title="All of it (A)" @click="scene?.eye.fit()">Fit</button>
       <button
         type="button"
         :aria-pressed="parallel"
@@ -300,6 +297,12 @@ canvas.hand {
   border-radius: var(--radius);
   background: var(--ink);
   color: var(--panel);
+}
+.band {
+  position: absolute;
+  pointer-events: none;
+  border: 1px solid var(--primary);
+  background: color-mix(in srgb, var(--primary-soft) 40%, transparent);
 }
 .scales {
   position: absolute;

@@ -1,5 +1,6 @@
-import { GROUND, standingOf, type Frame, type Mechanism, type Pose } from '@yoke/core';
-import CameraControls from 'camera-controls';
+import { GROUND, standingOf, type Frame, type Mechanism, type Pose, type SolidRef } from '@yoke/core';
+import type {
+  Matrix4} from 'three';
 import {
   AmbientLight,
   Box3,
@@ -13,34 +14,23 @@ import {
   Line,
   LineBasicMaterial,
   LineSegments,
-  Matrix4,
   Mesh,
   MeshLambertMaterial,
-  OrthographicCamera,
-  PerspectiveCamera,
-  Quaternion,
   Raycaster,
   Scene,
-  Sphere,
-  Spherical,
-  Vector2,
   Vector3,
-  Vector4,
   WebGLRenderer,
   type Material,
 } from 'three';
 import { arrowMesh, dropArrow, type SceneArrow } from './arrows';
+import { SceneEye } from './eye';
 import { directionMarks, type DirectionMark, type DrivenAxis } from './directions';
 import { LooseGroup, type LooseThings } from './loose';
 import { marksOf, type Mark } from './marks';
 import { sheetsOf } from './sheets';
 import { fade, fainter, type Showing, type ShownKinds } from './showing';
-import { EYES, type Eye } from './views';
+import { SolidLayer, type DrawnSolid, type SolidHit } from './solid-layer';
 import { solidOf } from './solids';
-
-CameraControls.install({
-  THREE: { Vector2, Vector3, Vector4, Quaternion, Matrix4, Spherical, Box3, Sphere, Raycaster },
-});
 
 /** Colours of a picture, as CSS has them. */
 export interface SceneColours {
@@ -61,8 +51,11 @@ export interface SceneExtras {
 
 /** A place on a body that was pointed at. */
 export interface Hit {
+  /** A body, or what carries a solid: “ground”, or “unassigned”. */
   body: string;
   at: [number, number, number];
+  /** The solid that was met, where it was one. */
+  solid: SolidHit | null;
 }
 
 const matrixOf = ({ at, axes }: Frame, out: Matrix4): Matrix4 =>
@@ -72,13 +65,14 @@ const matrixOf = ({ at, axes }: Frame, out: Matrix4): Matrix4 =>
 export class SpaceScene {
   private readonly renderer: WebGLRenderer;
   private readonly scene = new Scene();
-  private readonly perspective = new PerspectiveCamera(32, 1, 0.01, 200);
-  private readonly parallel = new OrthographicCamera(-1, 1, 1, -1, -100, 100);
-  private controls: CameraControls;
+  readonly eye: SceneEye;
   private readonly machine = new Group();
   private readonly extras = new Group();
   private readonly ghosts = new Group();
   private readonly loose = new LooseGroup();
+  readonly solids = new SolidLayer();
+  /** Bodies that are drawn by their solids. */
+  private solid = new Set<string>();
   private readonly bodies = new Map<string, Mesh<BufferGeometry, MeshLambertMaterial>>();
   private readonly edges = new Map<string, LineSegments<BufferGeometry, LineBasicMaterial>>();
   private readonly sheets = new Map<string, Group>();
@@ -95,54 +89,27 @@ export class SpaceScene {
   frames = 0;
 
   constructor(
-    private readonly canvas: HTMLCanvasElement,
+    canvas: HTMLCanvasElement,
     colours: SceneColours,
     private readonly drawn: () => void = () => undefined,
   ) {
     this.colours = colours;
     this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true });
     this.renderer.setPixelRatio(Math.min(2, devicePixelRatio));
-    this.scene.add(new AmbientLight(0xffffff, 1.9), this.machine, this.extras, this.ghosts, this.loose.group); // prettier-ignore
+    this.scene.add(new AmbientLight(0xffffff, 1.9), this.machine, this.extras, this.ghosts, this.loose.group, this.solids.group); // prettier-ignore
     const light = new DirectionalLight(0xffffff, 1.7);
     light.position.set(0.4, 1, 0.7);
     this.scene.add(light);
-    this.controls = this.control(this.perspective);
-  }
-
-  private control(camera: PerspectiveCamera | OrthographicCamera): CameraControls {
-    const controls = new CameraControls(camera, this.canvas);
-    controls.smoothTime = 0.08;
-    controls.draggingSmoothTime = 0.02;
-    controls.dollyToCursor = true;
-    controls.addEventListener('control', () => this.ask());
-    controls.addEventListener('controlstart', () => this.ask());
-    controls.addEventListener('transitionstart', () => this.ask());
-    return controls;
-  }
-
-  get camera(): PerspectiveCamera | OrthographicCamera {
-    return this.controls.camera;
-  }
-
-  /** Whether distances do not make things smaller. */
-  get isParallel(): boolean {
-    return this.camera === this.parallel;
-  }
-
-  /** Looks in parallel lines, or as an eye does; from where it looks now. */
-  setParallel(parallel: boolean): void {
-    if (parallel === this.isParallel) return;
-    const [at, to] = [this.controls.getPosition(new Vector3()), this.controls.getTarget(new Vector3())];
-    this.controls.dispose();
-    this.controls = this.control(parallel ? this.parallel : this.perspective);
-    const { clientWidth: width, clientHeight: height } = this.canvas;
-    this.resize(width, height);
-    void this.controls.setLookAt(at.x, at.y, at.z, to.x, to.y, to.z, false);
-    this.fit(false);
+    this.eye = new SceneEye(canvas, () => this.bounds(), () => this.ask()); // prettier-ignore
   }
 
   /** What is drawn; poses follow by {@link stand}. */
-  show(mechanism: Mechanism, colours: SceneColours, axes: readonly DrivenAxis[] = []): void {
+  show(
+    mechanism: Mechanism,
+    colours: SceneColours,
+    axes: readonly DrivenAxis[] = [],
+    solids: readonly DrawnSolid[] = [],
+  ): void {
     this.mechanism = mechanism;
     this.colours = colours;
     this.machine.clear();
@@ -151,6 +118,7 @@ export class SpaceScene {
     this.edges.clear();
     this.sheets.clear();
     this.marks.length = 0;
+    this.solid = this.solids.show(solids, colours);
     for (const body of mechanism.bodies) {
       const geometry = solidOf(body);
       const colour = new Color(colours.things[body.id] ?? colours.soft);
@@ -202,6 +170,7 @@ export class SpaceScene {
       edge.matrix.copy(mesh.matrix);
       edge.matrixWorldNeedsUpdate = true;
     }
+    this.solids.stand(standing, matrixOf);
     for (const [id, sheet] of this.sheets) {
       matrixOf(standing.plane(id), sheet.matrix);
       sheet.matrixWorldNeedsUpdate = true;
@@ -255,11 +224,17 @@ export class SpaceScene {
   }
 
   /** Lights up what is chosen, and shows bodies, and kinds of things, whole, faintly or not at all. */
-  mark(chosen: readonly string[], showing: (id: string) => Showing, kinds: ShownKinds): void {
+  mark(
+    chosen: readonly string[],
+    showing: (id: string) => Showing,
+    kinds: ShownKinds,
+    chosenSolid: (ref: SolidRef) => boolean = ({ carrier }) => chosen.includes(carrier),
+  ): void {
     this.kinds = kinds;
     const { solids = 'whole', planes = 'whole', joints = 'whole', directions = 'whole' } = kinds;
     for (const [id, mesh] of this.bodies) {
-      const how = fainter(showing(id), solids);
+      // A body that has solids is seen by these.
+      const how = this.solid.has(id) ? 'hidden' : fainter(showing(id), solids);
       const edge = this.edges.get(id)!;
       for (const object of [mesh, edge]) fade(object, how);
       const isChosen = chosen.includes(id);
@@ -267,6 +242,7 @@ export class SpaceScene {
       mesh.material.emissive.set(isChosen ? this.colours.attention : '#000000');
       mesh.material.emissiveIntensity = 0.25;
     }
+    this.solids.mark(chosenSolid, (carrier) => fainter(showing(carrier), solids));
     for (const { object, body } of this.marks)
       fade(object, body === GROUND || showing(body) === 'whole' ? joints : 'hidden');
     for (const sheet of this.sheets.values()) fade(sheet, planes);
@@ -277,33 +253,21 @@ export class SpaceScene {
 
   /** Body under a place of the canvas, px. */
   hit(x: number, y: number): Hit | null {
-    const { clientWidth, clientHeight } = this.canvas;
-    this.raycaster.setFromCamera(new Vector2((2 * x) / clientWidth - 1, 1 - (2 * y) / clientHeight), this.camera);
-    const [first] = this.raycaster.intersectObjects([...this.bodies.values()].filter(({ visible }) => visible), false); // prettier-ignore
-    return first ? { body: first.object.name, at: first.point.toArray() } : null;
+    this.raycaster.setFromCamera(this.eye.spot(x, y), this.eye.camera);
+    const bodies = [...this.bodies.values()].filter(({ visible }) => visible);
+    const [first] = this.raycaster.intersectObjects([...bodies, ...this.solids.targets()], false);
+    if (!first) return null;
+    const solid = this.solids.hitOf(first);
+    return { body: solid?.carrier ?? first.object.name, at: first.point.toArray(), solid };
   }
 
-  /** Where a ray through a place of the canvas meets the sheet of the screen that goes through a point, m. */
-  onScreenThrough(x: number, y: number, point: readonly [number, number, number]): [number, number, number] {
-    const { clientWidth, clientHeight } = this.canvas;
-    const seen = new Vector3(...point).project(this.camera);
-    return new Vector3((2 * x) / clientWidth - 1, 1 - (2 * y) / clientHeight, seen.z).unproject(this.camera).toArray();
-  }
-
-  /** Directions of the picture in the world: to the right and up. */
-  screenAxes(): [[number, number, number], [number, number, number]] {
-    const { elements: e } = this.camera.matrixWorld;
-    return [
-      [e[0]!, e[1]!, e[2]!],
-      [e[4]!, e[5]!, e[6]!],
-    ];
-  }
-
-  /** Where a place of the world is on the canvas, px; null behind the eye. */
-  onCanvas(at: readonly [number, number, number]): [number, number] | null {
-    const p = new Vector3(...at).project(this.camera);
-    if (p.z > 1) return null;
-    return [((p.x + 1) / 2) * this.canvas.clientWidth, ((1 - p.y) / 2) * this.canvas.clientHeight];
+  /** Solids whose middles lie within a rectangle of the canvas, px. */
+  solidsWithin([x0, y0]: readonly [number, number], [x1, y1]: readonly [number, number]): SolidRef[] {
+    const [left, right, top, bottom] = [Math.min(x0, x1), Math.max(x0, x1), Math.min(y0, y1), Math.max(y0, y1)];
+    return this.solids.middles().flatMap(({ ref, at }) => {
+      const spot = this.eye.onCanvas(at);
+      return spot && spot[0] >= left && spot[0] <= right && spot[1] >= top && spot[1] <= bottom ? [ref] : [];
+    });
   }
 
   /** Corners of the sheets on the canvas, where their names stand. */
@@ -312,7 +276,7 @@ export class SpaceScene {
     for (const [plane, sheet] of this.sheets) {
       if (!sheet.visible) continue;
       const corner = (sheet.userData.corner as Vector3).clone().applyMatrix4(sheet.matrix);
-      const at = this.onCanvas(corner.toArray());
+      const at = this.eye.onCanvas(corner.toArray());
       if (!at) continue;
       // Where another name stands already it goes below that.
       while (placed.some((other) => Math.abs(other.at[0] - at[0]) < 70 && Math.abs(other.at[1] - at[1]) < 14))
@@ -322,29 +286,12 @@ export class SpaceScene {
     return placed;
   }
 
-  /** Looks from a standard side at all of it. */
-  look(eye: Eye, smoothly = true): void {
-    const from = new Vector3(...EYES[eye].from).normalize();
-    const box = this.bounds();
-    const middle = box.getCenter(new Vector3());
-    const distance = Math.max(0.2, box.getSize(new Vector3()).length() * 2);
-    const at = middle.clone().addScaledVector(from, distance);
-    void this.controls.setLookAt(at.x, at.y, at.z, middle.x, middle.y, middle.z, smoothly);
-    this.fit(smoothly);
-  }
-
-  /** Shows all of it from where it is looked at. */
-  fit(smoothly = true): void {
-    const box = this.bounds();
-    if (box.isEmpty()) return;
-    void this.controls.fitToSphere(box.getBoundingSphere(new Sphere()), smoothly);
-    this.ask();
-  }
-
   private bounds(): Box3 {
     const box = new Box3();
     this.machine.updateMatrixWorld(true);
+    this.solids.group.updateMatrixWorld(true);
     for (const mesh of this.bodies.values()) if (mesh.visible) box.expandByObject(mesh);
+    for (const target of this.solids.targets()) box.expandByObject(target);
     for (const thing of this.loose.solids()) box.expandByObject(thing);
     return box;
   }
@@ -352,20 +299,8 @@ export class SpaceScene {
   resize(width: number, height: number): void {
     if (!(width > 0) || !(height > 0)) return;
     this.renderer.setSize(width, height, false);
-    this.perspective.aspect = width / height;
-    this.perspective.updateProjectionMatrix();
-    const half = 0.5;
-    this.parallel.left = (-half * width) / height;
-    this.parallel.right = (half * width) / height;
-    this.parallel.top = half;
-    this.parallel.bottom = -half;
-    this.parallel.updateProjectionMatrix();
+    this.eye.resize(width, height);
     this.ask();
-  }
-
-  /** Whether the hand turns the view; off while it drags a body. */
-  set turning(on: boolean) {
-    this.controls.enabled = on;
   }
 
   /** Asks for a picture: one, however often it is asked before it comes. */
@@ -375,9 +310,9 @@ export class SpaceScene {
     requestAnimationFrame((now) => {
       this.waiting = false;
       if (this.ended) return;
-      const moved = this.controls.update(Math.min(0.1, (now - this.last) / 1000));
+      const moved = this.eye.update(Math.min(0.1, (now - this.last) / 1000));
       this.last = now;
-      this.renderer.render(this.scene, this.camera);
+      this.renderer.render(this.scene, this.eye.camera);
       this.frames++;
       this.drawn();
       if (moved) this.ask();
@@ -386,7 +321,7 @@ export class SpaceScene {
 
   dispose(): void {
     this.ended = true;
-    this.controls.dispose();
+    this.eye.dispose();
     this.renderer.dispose();
     // A browser keeps but a few pictures of this kind: this one is given back at once.
     this.renderer.forceContextLoss();

@@ -1,0 +1,114 @@
+import { allSolids, ownSolid, type BodySolid, type GeometryFile, type OwnShape } from '@yoke/core';
+import { insideOut, ownMesh, sharpEdges, sizeOf, type Face, type Mesh, type VolumeProperties } from '@yoke/core/solid';
+import { transfer, wrap, type Remote } from 'comlink';
+import { defineStore } from 'pinia';
+import { computed, shallowRef, watch } from 'vue';
+import { api } from '@/api/client';
+import type { LoadedSolid, ShapesWorker } from '@/worker/shapes';
+import { useMachine } from './machine';
+
+type FileState = { kind: 'loading' } | { kind: 'there'; solids: Map<string, LoadedSolid> } | { kind: 'missing'; message: string }; // prettier-ignore
+
+/** How far round faces of own solids lie from their chords at most, as a share of their size. */
+const CHORD = 5e-4;
+
+function ownLoaded(shape: OwnShape): LoadedSolid {
+  const own = ownSolid(shape);
+  const mesh = ownMesh(own, CHORD * sizeOf(ownMesh(own, 1)));
+  return { mesh, edges: sharpEdges(mesh) };
+}
+function inMirror({ mesh, edges }: LoadedSolid): LoadedSolid {
+  const points = mesh.points.map((part, i) => (i % 3 === 0 ? -part : part));
+  return {
+    mesh: insideOut({ points, triangles: mesh.triangles }),
+    edges: edges.map((part, i) => (i % 3 === 0 ? -part : part)),
+  };
+}
+
+/** The true shapes of the machine: loaded when they are first wanted, and kept while the page is open. */
+export const useGeometry = defineStore('geometry', () => {
+  const machine = useMachine();
+  /** Kept geometry by its hash. */
+  const files = shallowRef<ReadonlyMap<string, FileState>>(new Map());
+  const put = (hash: string, state: FileState) => (files.value = new Map(files.value).set(hash, state));
+
+  let helper: Remote<ShapesWorker> | null = null;
+  const shapesWorker = (): Remote<ShapesWorker> =>
+    (helper ??= wrap<ShapesWorker>(new Worker(new URL('../worker/shapes.ts', import.meta.url), { type: 'module' })));
+
+  /** Opens geometry that this page has at hand. */
+  async function open(hash: string, content: Uint8Array): Promise<void> {
+    put(hash, { kind: 'loading' });
+    try {
+      const solids = await shapesWorker().open(transfer(content, [content.buffer]));
+      put(hash, { kind: 'there', solids: new Map(solids) });
+    } catch (error) {
+      put(hash, { kind: 'missing', message: (error as Error).message });
+    }
+  }
+  async function load(hash: string): Promise<void> {
+    put(hash, { kind: 'loading' });
+    try {
+      await open(hash, await api.readGeometry(hash));
+    } catch (error) {
+      put(hash, { kind: 'missing', message: (error as Error).message });
+    }
+  }
+  /** Loads again what could not be loaded. */
+  function again(): void {
+    for (const [hash, { kind }] of files.value) if (kind === 'missing') void load(hash);
+  }
+
+  const wanted = computed<readonly GeometryFile[]>(() => machine.document?.mechanism.shapes?.files ?? []);
+  watch(
+    wanted,
+    (all) => {
+      for (const { hash } of all) if (!files.value.has(hash)) void load(hash);
+    },
+    { immediate: true },
+  );
+  /** Files whose geometry could not be had, in words. */
+  const missing = computed(() =>
+    wanted.value.flatMap(({ name, hash }) => {
+      const state = files.value.get(hash);
+      return state?.kind === 'missing' ? [`${name}: ${state.message}`] : [];
+    }),
+  );
+  const loading = computed(() => wanted.value.some(({ hash }) => files.value.get(hash)?.kind === 'loading'));
+
+  const own = new WeakMap<OwnShape, LoadedSolid>();
+  const mirrored = new WeakMap<LoadedSolid, LoadedSolid>();
+  /** A solid as it is drawn; null while it is not there. */
+  function loadedOf({ shape, mirrored: isMirrored }: Pick<BodySolid, 'shape' | 'mirrored'>): LoadedSolid | null {
+    let found: LoadedSolid | undefined;
+    if (shape.kind === 'file') {
+      const hash = wanted.value.find(({ id }) => id === shape.file)?.hash;
+      const state = hash === undefined ? undefined : files.value.get(hash);
+      found = state?.kind === 'there' ? state.solids.get(shape.key) : undefined;
+    } else {
+      found = own.get(shape);
+      if (!found) own.set(shape, (found = ownLoaded(shape)));
+    }
+    if (!found || !isMirrored) return found ?? null;
+    const known = mirrored.get(found) ?? inMirror(found);
+    mirrored.set(found, known);
+    return known;
+  }
+
+  const faces = new WeakMap<Mesh, Promise<Face[]>>();
+  /** Faces of a solid that something can be placed by: worked out once, beside the page. */
+  function facesOf(mesh: Mesh): Promise<Face[]> {
+    const known = faces.get(mesh) ?? shapesWorker().faces({ points: mesh.points, triangles: mesh.triangles });
+    faces.set(mesh, known);
+    return known;
+  }
+
+  /** What the hull about a solid holds. */
+  const hullVolume = ({ points, triangles }: Mesh): Promise<VolumeProperties> =>
+    shapesWorker().hullVolume({ points, triangles });
+
+  /** Every solid of the machine with its carrier. */
+  const all = computed(() => (machine.document ? allSolids(machine.document.mechanism) : []));
+
+  return { all, files, missing, loading, again, open, loadedOf, facesOf, hullVolume };
+});
