@@ -67,7 +67,8 @@ export async function still(page: Page): Promise<void> {
   });
 }
 
-export const stage = (page: Page, name: string): Locator => page.getByRole('navigation').getByRole('link', { name });
+export const stage = (page: Page, name: string | RegExp): Locator =>
+  page.getByRole('navigation').getByRole('link', { name });
 
 /** Chooses an entry of a drop-down. */
 export async function choose(page: Page, label: string, entry: string): Promise<void> {

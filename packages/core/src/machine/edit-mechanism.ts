@@ -3,6 +3,7 @@ import { groundPoint, localOf, worldOf, type At } from './draw';
 import { GROUND, mapPath, turns, type Joint, type Mechanism, type MechanismPath, type Place } from './mechanism';
 import { mirrorBody, mirrorCoupling, mirrorElement, mirrorJoint, mirrorPath, mirrorPlane } from './mirror';
 import { dropEntry, ownerOf, referencesIn, type Reference } from './references';
+import { dropFromClearances } from './clearances';
 import { releaseSolids } from './edit-solids';
 import { planeFrame } from './standing';
 import { cycleTime, machineParts, type Axis, type Machine } from './schema';
@@ -61,6 +62,7 @@ export function deleteThings(machine: Machine, ids: Iterable<string>): void {
   for (const { path } of dropped.reverse()) dropEntry(machine, path);
   const m = machine.mechanism;
   releaseSolids(m, gone);
+  dropFromClearances(machine, gone);
   m.planes = kept(m.planes);
   m.ground = m.ground.filter(({ plane }) => !gone.has(plane));
   m.bodies = kept(m.bodies);

@@ -24,6 +24,8 @@ export { choicesOf, type Before } from './kinds';
 export { BLOCKS, blockSchema, type ServoBlock } from './block';
 export { masterSchema } from './motion';
 export * from './solid';
+export { samePair, type Clearances, type ClearanceWatch } from './clearances';
+export { bodyMesh, placedMesh, prismOf, solidsMesh } from './body-mesh';
 export * from './edit-solids';
 export { placeCircle, placeForce, placeSensor, placeSpring } from './place-things';
 export { placeJoint, placePlane, spotOn, type FaceSpot, type CornersOf } from './place-by-face';

@@ -10,6 +10,7 @@ import { checkLoose, looseSchema } from './loose';
 import { hasPosition, mechanismSchema, turns } from './mechanism';
 import { masterSchema, motionSchema, planSchema } from './motion';
 import { finite, id, lasting, name, notNegative, positive, unique } from './parts';
+import { clearancesSchema } from './clearances';
 import { formulaText, refers } from './refer';
 import { checkReferences } from './references';
 import { checkSequence, sequenceSchema } from './sequence';
@@ -315,6 +316,7 @@ export const machineParts = z.strictObject({
   leads: z.array(leadSchema).max(20).meta({ description: 'Tool points led along paths' }),
   loose: looseSchema,
   sequence: sequenceSchema,
+  clearances: clearancesSchema.optional().meta({ description: 'Clearances on true shapes' }),
   variants: z.array(variantSchema).max(40).meta({ description: 'Named changes to hold the machine against' }),
 });
 

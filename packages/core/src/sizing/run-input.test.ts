@@ -27,6 +27,8 @@ function renamed(machine: Machine): Machine {
   const other = structuredClone(machine);
   other.name = 'Another machine';
   other.notes = 'Other notes';
+  other.clearances = { watches: [], byDesign: [['body1', 'body2']] };
+  other.mechanism.shapes = { files: [], ground: [], unassigned: [] };
   other.poses = [{ id: 'pose1', name: 'Start', tool: null, at: [{ axis: other.axes[0]?.id ?? 'none', position: 0 }] }];
   for (const part of [other.mechanism, other.loose, other.sequence, other.variants]) rename(part);
   for (const axis of other.axes) axis.colour = (axis.colour + 1) % 8;
@@ -54,7 +56,7 @@ test('whatever number of a machine is changed is another input, but for what is 
     for (const [key, inner] of Object.entries(value)) {
       const out =
         left ||
-        ['variants', 'leads', 'poses', 'sizing', 'alternatives'].includes(key) ||
+        ['variants', 'leads', 'poses', 'clearances', 'shapes', 'sizing', 'alternatives'].includes(key) ||
         (key === 'colour' && 'plan' in value);
       if (typeof inner !== 'number') {
         visit(inner, out);

@@ -4,7 +4,7 @@ import type { Motor } from './motor';
 import type { MachineRun } from './run-machine';
 
 /** What tells a reader something and a run nothing. Names of axes and constants stand in formulas: they stay. */
-const UNREAD_OF_MACHINE = new Set(['name', 'notes', 'variants', 'leads', 'poses']);
+const UNREAD_OF_MACHINE = new Set(['name', 'notes', 'variants', 'leads', 'poses', 'clearances']);
 const UNREAD_OF_AXIS = new Set(['colour', 'alternatives', 'sizing', 'notes']);
 const NAMED = new Set(['axes', 'constants']);
 
@@ -22,7 +22,7 @@ function ordered(value: unknown, unread: (key: string, depth: number) => boolean
 
 /**
  * Everything that the numbers of {@link runBase} go by, as one text: two machines with one text have one run. Left out
- * are names of things, notes, colours, variants, leads, marked poses, and what sizes motors.
+ * are names of things, notes, colours, variants, leads, marked poses, clearances, solids that belong to no body, and what sizes motors.
  */
 export function runInput(machine: Machine, { seed, friction, sensorDelay, step }: CycleOptions = {}): string {
   const parts = Object.entries(machine)
@@ -32,7 +32,8 @@ export function runInput(machine: Machine, { seed, friction, sensorDelay, step }
       const axes = key === 'axes';
       const unread = NAMED.has(key)
         ? (inner: string, depth: number) => axes && depth === 1 && UNREAD_OF_AXIS.has(inner)
-        : (inner: string) => inner === 'name';
+        : (inner: string, depth: number) =>
+            inner === 'name' || (key === 'mechanism' && depth === 0 && inner === 'shapes');
       return [key, ordered(value, unread)];
     });
   return JSON.stringify([parts, [seed, friction, sensorDelay, step].map((value) => value ?? null)]);

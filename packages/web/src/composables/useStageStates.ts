@@ -55,7 +55,8 @@ export function useStageStates() {
           );
     const build = state(held ?? error('mechanism'), bodies > 0 && results.stale, drawn.join(', '));
     const broken = results.brokenFor() ?? results.coarse;
-    const computedState = (words: string) => state(held ?? broken?.text, results.stale, words);
+    const besides = results.beside.pending;
+    const computedState = (words: string) => state(held ?? broken?.text, results.stale || besides, words);
     if (axes.length === 0) {
       const empty = { kind: 'empty', words: 'There is no axis yet: add one in Build.' } as const;
       const undriven: StageState = {
@@ -81,10 +82,10 @@ export function useStageStates() {
       build,
       move: state(error('axis') ?? held, results.stale, 'The plans close and keep their limits.'),
       cue,
-      run: state(held ?? broken?.text ?? error('run'), results.stale, 'The cycle is computed.'),
+      run: state(held ?? broken?.text ?? error('run'), results.stale || besides, 'The cycle is computed.'),
       size: state(
         held ?? broken?.text ?? unfit,
-        results.stale || results.rankingStale,
+        results.stale || results.rankingStale || besides,
         'Every axis has a motor that fits.',
       ),
       deliver: computedState('Ready to be taken away.'),

@@ -14,6 +14,7 @@ import WordNote from '@/components/help/WordNote.vue';
 import { useFocusKeeper } from '@/composables/useFocusKeeper';
 import { useShortcuts } from '@/composables/useShortcuts';
 import { useCatalogue } from '@/stores/catalogue';
+import { useClearance } from '@/stores/clearance';
 import { useCursor } from '@/stores/cursor';
 import { useMachine } from '@/stores/machine';
 import { usePreferences } from '@/stores/preferences';
@@ -25,6 +26,8 @@ const props = defineProps<{ id: string }>();
 const machine = useMachine();
 const catalogue = useCatalogue();
 const cursor = useCursor();
+// What is watched is computed wherever one is: stages tell by it how they stand.
+useClearance();
 const preferences = usePreferences();
 const help = ref(false);
 

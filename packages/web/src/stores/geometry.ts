@@ -2,7 +2,7 @@ import { allSolids, ownSolid, type BodySolid, type GeometryFile, type OwnShape }
 import { insideOut, ownMesh, sharpEdges, sizeOf, type Face, type Mesh, type VolumeProperties } from '@yoke/core/solid';
 import { transfer, wrap, type Remote } from 'comlink';
 import { defineStore } from 'pinia';
-import { computed, shallowRef, watch } from 'vue';
+import { computed, shallowRef } from 'vue';
 import { api } from '@/api/client';
 import type { LoadedSolid, ShapesWorker } from '@/worker/shapes';
 import { useMachine } from './machine';
@@ -60,13 +60,14 @@ export const useGeometry = defineStore('geometry', () => {
   }
 
   const wanted = computed<readonly GeometryFile[]>(() => machine.document?.mechanism.shapes?.files ?? []);
-  watch(
-    wanted,
-    (all) => {
-      for (const { hash } of all) if (!files.value.has(hash)) void load(hash);
-    },
-    { immediate: true },
-  );
+  /** What was asked for: nothing is loaded before somebody wants to see it or compute with it. */
+  const asked = new Set<string>();
+  function want(hash: string): void {
+    if (asked.has(hash)) return;
+    asked.add(hash);
+    // Not while whoever asks is being worked out.
+    queueMicrotask(() => void (files.value.has(hash) || load(hash)));
+  }
   /** Files whose geometry could not be had, in words. */
   const missing = computed(() =>
     wanted.value.flatMap(({ name, hash }) => {
@@ -83,6 +84,7 @@ export const useGeometry = defineStore('geometry', () => {
     let found: LoadedSolid | undefined;
     if (shape.kind === 'file') {
       const hash = wanted.value.find(({ id }) => id === shape.file)?.hash;
+      if (hash !== undefined) want(hash);
       const state = hash === undefined ? undefined : files.value.get(hash);
       found = state?.kind === 'there' ? state.solids.get(shape.key) : undefined;
     } else {

@@ -1,6 +1,7 @@
 /** The stores of a machine that is open, for what is drawn of them; a store takes others by their own files. */
 export { useBoard, type Colouring } from './board';
 export { useCatalogue } from './catalogue';
+export { useClearance } from './clearance';
 export { useCompare, type Compared } from './compare';
 export { useCues } from './cues';
 export { PLAYBACK_SPEEDS, useCursor, type PlaybackMode } from './cursor';

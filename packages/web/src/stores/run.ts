@@ -48,7 +48,10 @@ export const useRun = defineStore('run', () => {
   const shownDraw = shallowRef<CycleOptions | null>(null);
   const rankings = shallowRef<Readonly<Record<string, Candidate[]>>>({});
   /** All that was found in the run, in words. */
-  const findings = shallowRef<readonly ToldFinding[]>([]);
+  const ownFindings = shallowRef<readonly ToldFinding[]>([]);
+  /** What is found out of the run beside it, as clearances, and whether that is still being computed. */
+  const beside = shallowRef<{ findings: readonly ToldFinding[]; pending: boolean }>({ findings: [], pending: false });
+  const findings = computed(() => [...ownFindings.value, ...beside.value.findings]);
   /** The kind of thing that breaks the run first, whenever it does; null where nothing does. */
   const broken = computed(() => {
     const found = brokenBy(findings.value);
@@ -135,7 +138,7 @@ export const useRun = defineStore('run', () => {
   function show(document: Machine, next: MachineRun, length: number | null): void {
     run.value = next.run;
     record.value = next.record;
-    findings.value = next.findings;
+    ownFindings.value = next.findings;
     computedFor.value = document;
     begun.value = length;
   }
@@ -184,7 +187,7 @@ export const useRun = defineStore('run', () => {
       if (!document) {
         run.value = null;
         record.value = null;
-        findings.value = [];
+        ownFindings.value = [];
         rankings.value = {};
         shownDraw.value = begun.value = shownKey = null;
         computedFor.value = rankedFor.value = null;
@@ -276,8 +279,12 @@ export const useRun = defineStore('run', () => {
     run.value && computedFor.value && hasCycle(computedFor.value) ? run.value.cycleTime : machine.cycle,
   );
 
+  /** Nothing is ranked of a run that what was found beside it breaks, until the engineer insists. */
+  const shownRankings = computed(() => (brokenBy(beside.value.findings) && !insisted.value ? {} : rankings.value));
+
   return {
     run,
+    beside,
     record,
     /** The draw whose run is shown; null for the machine's own. */
     draw: shownDraw,
@@ -286,7 +293,7 @@ export const useRun = defineStore('run', () => {
     span,
     cycleOf,
     runDraw,
-    rankings,
+    rankings: shownRankings,
     failure,
     ask,
     runAnyway,
@@ -305,7 +312,7 @@ export const useRun = defineStore('run', () => {
       () => computedFor.value !== machine.document || shownDraw.value !== draw.value || begun.value !== null,
     ),
     rankingStale: computed(() => rankedFor.value !== machine.document || shownDraw.value !== draw.value),
-    ranking: computed(() => rankings.value[machine.axis?.id ?? ''] ?? []),
+    ranking: computed(() => shownRankings.value[machine.axis?.id ?? ''] ?? []),
     progress,
     stop,
     ofAxis: (id: string) => run.value?.axes.find(({ axisId }) => axisId === id) ?? null,

@@ -9,6 +9,7 @@ import { usePlots } from '@/composables/usePlots';
 import SplitGrip from '@/components/SplitGrip.vue';
 import { useCursor, useMachine, usePreferences, useRun, useSeeing } from '@/stores';
 import { useRunProgress } from '@/composables/useRunProgress';
+import ClearancesPanel from './ClearancesPanel.vue';
 import ComparePanel from './ComparePanel.vue';
 import SceneView from '@/components/loose/SceneView.vue';
 import MachinePicture from '@/components/space/MachinePicture.vue';
@@ -38,7 +39,7 @@ const rows = computed(() =>
 const hasMechanism = computed(() => (machine.document?.mechanism.bodies.length ?? 0) > 0);
 /** Moments of rails and shafts are there, and are seen in depth. */
 const inSpace = computed(() => (results.run?.mechanism?.bearings.length ?? 0) > 0 && seeing.depth !== false);
-const part = ref<'findings' | 'compare' | 'traces' | 'cycle'>(hasMechanism.value ? 'compare' : 'cycle');
+const part = ref<'findings' | 'compare' | 'traces' | 'cycle' | 'clearances'>(hasMechanism.value ? 'compare' : 'cycle');
 
 watch(
   () => results.run,
@@ -106,6 +107,9 @@ const worst = computed(() =>
           <button v-if="hasMechanism" type="button" :aria-pressed="part === 'traces'" @click="part = 'traces'">
             Traces and cams
           </button>
+          <button v-if="hasMechanism" type="button" :aria-pressed="part === 'clearances'" @click="part = 'clearances'">
+            Clearances
+          </button>
           <button type="button" :aria-pressed="part === 'findings'" @click="part = 'findings'">
             Findings <span v-if="findings.length > 0">{{ findings.length }}</span>
           </button>
@@ -113,6 +117,7 @@ const worst = computed(() =>
         <p v-if="part !== 'findings' && worst" class="worst" :class="worst.severity">{{ worst.text }}</p>
         <ComparePanel v-if="part === 'compare'" />
         <TracePanel v-else-if="part === 'traces'" />
+        <ClearancesPanel v-else-if="part === 'clearances'" />
         <ChainPanel v-else-if="part === 'cycle' && results.begun === null" />
         <FindingsList
           v-else

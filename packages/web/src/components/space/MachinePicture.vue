@@ -4,6 +4,7 @@ import { computed, defineAsyncComponent, ref } from 'vue';
 import MechanismView from '@/components/run/MechanismView.vue';
 import { useMechanismColours } from '@/composables/useMechanismColours';
 import { usePosesAtCursor } from '@/composables/usePosesAtCursor';
+import { useGap } from '@/composables/useGap';
 import { useBoard, useCursor, useRun, useSeeing } from '@/stores';
 
 /** The machine at the cursor: flat as it is drawn (as the slot shows it, if there is one), or in depth. */
@@ -25,6 +26,8 @@ const asItSuits = computed(
 );
 const inDepth = computed(() => !missing.value && !props.drawing && (seeing.depth ?? asItSuits.value));
 const poses = usePosesAtCursor();
+const { gap, lit } = useGap();
+const selection = computed(() => [...board.selection, ...lit.value]);
 const colours = useMechanismColours(
   () => machine.value,
   () => 'axis',
@@ -42,7 +45,8 @@ const colours = useMechanismColours(
       :run="results.run"
       :record="results.record"
       :time="cursor.time"
-      :selection="board.selection"
+      :selection
+      :gap
       @select="(id, more) => board.select(id, more)"
       @missing="missing = true"
     />

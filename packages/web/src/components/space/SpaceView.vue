@@ -3,6 +3,7 @@ import { sameSolid, UNASSIGNED, type CycleRecord, type Machine, type Pose, type 
 import { useElementSize, useEventListener, useMutationObserver } from '@vueuse/core';
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, toRef, watch } from 'vue';
 import { useLooseInSpace } from '@/composables/useLooseInSpace';
+import type { Gap } from '@/composables/useGap';
 import { useSpaceHand } from '@/composables/useSpaceHand';
 import { useSpaceOverlay } from '@/composables/useSpaceOverlay';
 import { resolvedColour } from '@/lib/axis-look';
@@ -36,6 +37,8 @@ const props = defineProps<{
   solids?: readonly SolidRef[] | undefined;
   /** Triangles of a solid that are lit up. */
   face?: { solid: SolidRef; triangles: readonly number[] } | null;
+  /** The nearest places of two bodies, joined by a line. */
+  gap?: Gap | null;
   /** Whether dragging draws a rectangle instead of turning the view. */
   band?: boolean;
 }>();
@@ -61,6 +64,14 @@ const drawn = computed(() => geometry.all.map((own) => ({ ...own, loaded: geomet
 const { width, height } = useElementSize(box);
 const scene = shallowRef<SpaceScene | null>(null);
 const parallel = ref(false);
+/** Where the length of the gap is written, px. */
+const gapAt = ref<[number, number] | null>(null);
+function drawnOnce(): void {
+  const own = scene.value!;
+  sheets.value = own.sheetCorners();
+  const { gap } = props;
+  gapAt.value = gap ? own.eye.onCanvas(gap.from.map((part, k) => (part + gap.to[k]!) / 2) as [number, number, number]) : null; // prettier-ignore
+}
 const sheets = ref<{ plane: string; at: [number, number] }[]>([]);
 
 const sceneColours = (): SceneColours => {
@@ -101,7 +112,7 @@ const driven = () =>
     reversed,
     colour: resolvedColour(`--axis-${colour}`),
   }));
-const traces = computed(() => [...traced.value, ...(props.ways ?? [])]);
+const traces = computed(() => [...traced.value, ...(props.ways ?? []), ...(props.gap ? [[props.gap.from, props.gap.to]] : [])]); // prettier-ignore
 
 const showing = (id: string): Showing => {
   // Of what nobody said anything yet is worked on where solids are, and but seen elsewhere.
@@ -137,7 +148,7 @@ function light(): void {
 
 onMounted(() => {
   try {
-    scene.value = new SpaceScene(canvas.value!, sceneColours(), () => (sheets.value = scene.value!.sheetCorners()));
+    scene.value = new SpaceScene(canvas.value!, sceneColours(), drawnOnce);
   } catch {
     emit('missing');
     return;
@@ -218,6 +229,9 @@ const words = computed(
     <span v-if="hovered" class="name" :style="{ transform: `translate(${hovered.x + 12}px, ${hovered.y - 10}px)` }">
       {{ hovered.name }}
     </span>
+    <span v-if="gap && gapAt" class="gap" :style="{ transform: `translate(${gapAt[0] + 8}px, ${gapAt[1] - 9}px)` }">
+      {{ gap.text }}
+    </span>
     <span
       v-if="rectangle"
       class="band"
@@ -297,6 +311,18 @@ canvas.hand {
   border-radius: var(--radius);
   background: var(--ink);
   color: var(--panel);
+}
+.gap {
+  position: absolute;
+  left: 0;
+  top: 0;
+  padding: 1px 6px;
+  border: 1px solid var(--attention);
+  border-radius: var(--radius);
+  background: var(--panel);
+  font: 12.5px/1.3 var(--narrow);
+  white-space: nowrap;
+  pointer-events: none;
 }
 .band {
   position: absolute;

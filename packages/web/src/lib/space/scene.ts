@@ -1,6 +1,5 @@
 import { GROUND, standingOf, type Frame, type Mechanism, type Pose, type SolidRef } from '@yoke/core';
-import type {
-  Matrix4} from 'three';
+import type { Matrix4 } from 'three';
 import {
   AmbientLight,
   Box3,

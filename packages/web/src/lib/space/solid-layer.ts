@@ -74,7 +74,14 @@ export class SolidLayer {
     new MeshBasicMaterial({ transparent: true, opacity: 0.75, side: DoubleSide, depthTest: true }),
   );
   private lit: string | null = null;
-  private colours: SolidColours = { paper: '#fff', ink: '#000', soft: '#888', attention: '#f80', primary: '#088', things: {} };
+  private colours: SolidColours = {
+    paper: '#fff',
+    ink: '#000',
+    soft: '#888',
+    attention: '#f80',
+    primary: '#088',
+    things: {},
+  };
 
   constructor() {
     this.face.matrixAutoUpdate = false;

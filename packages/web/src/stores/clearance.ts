@@ -1,0 +1,306 @@
+import {
+  bodyMesh,
+  formatQuantity,
+  freeId,
+  GROUND,
+  nameIn,
+  samePair,
+  solidsMesh,
+  solidsOn,
+  type BodySolid,
+  type ClearanceWatch,
+  type Clearances,
+  type Machine,
+  type PairClearance,
+  type ToldFinding,
+} from '@yoke/core';
+import type { Mesh, Clearance } from '@yoke/core/solid';
+import { proxy, wrap, type Remote } from 'comlink';
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef, toRaw, watch } from 'vue';
+import type { ClearanceWorker } from '@/worker/clearance';
+import { useCursor } from './cursor';
+import { useGeometry } from './geometry';
+import { useMachine } from './machine';
+import { useRun } from './run';
+
+export type BodyPair = readonly [string, string];
+
+/** What was found of a watch: its nearest pair, and the distance of all of it over time. */
+export interface WatchedClearance {
+  watch: ClearanceWatch;
+  nearest: PairClearance;
+  times: readonly number[];
+  distance: readonly number[];
+}
+
+const NOTHING: Clearances = { watches: [], byDesign: [] };
+
+/** Clearances on true shapes over the run: what is watched, all pairs in one action, and the pair that is looked at. */
+export const useClearance = defineStore('clearance', () => {
+  const machine = useMachine();
+  const results = useRun();
+  const geometry = useGeometry();
+  const cursor = useCursor();
+
+  const kept = computed<Clearances>(() => machine.document?.clearances ?? NOTHING);
+  const watched = shallowRef<readonly WatchedClearance[]>([]);
+  /** Of all pairs: what came out, how, and of which run. */
+  const all = shallowRef<{
+    pairs: readonly PairClearance[];
+    how: 'exact' | 'quick';
+    run: object;
+    skins: object;
+  } | null>(null);
+  /** Share done of what is being computed; null while nothing is. */
+  const progress = ref<number | null>(null);
+  const failure = ref<string | null>(null);
+  /** The pair that is looked at, and how it stands at the cursor. */
+  const looked = shallowRef<BodyPair | null>(null);
+  const now = shallowRef<Clearance | null>(null);
+
+  let thread: Worker | null = null;
+  let remote: Remote<ClearanceWorker> | null = null;
+  /** What the thread has been given: a run, with the skins of its bodies. */
+  let opened: readonly [run: object, skins: object] | null = null;
+  let given: ReadonlyMap<string, Mesh> = new Map();
+  function theWorker(): Remote<ClearanceWorker> {
+    if (!remote) {
+      thread = new Worker(new URL('../worker/clearance.ts', import.meta.url), { type: 'module' });
+      remote = wrap<ClearanceWorker>(thread);
+    }
+    return remote;
+  }
+  /** Ends of all that waits for the thread, for when it is ended. */
+  const ends = new Set<(reason: Error) => void>();
+  async function asked<T>(answer: Promise<T>): Promise<T> {
+    let end: (reason: Error) => void = () => undefined;
+    try {
+      return await Promise.race([answer, new Promise<never>((_, reject) => ends.add((end = reject)))]);
+    } finally {
+      ends.delete(end);
+    }
+  }
+  /** Ends what is being computed. */
+  function stop(): void {
+    thread?.terminate();
+    for (const end of [...ends]) end(new Error('it was stopped'));
+    thread = remote = null;
+    opened = null;
+    given = new Map();
+    progress.value = null;
+  }
+
+  /** Skins of all bodies, and of the ground where it has any; null where some are not there. */
+  const skins = computed<ReadonlyMap<string, Mesh> | null>((before) => {
+    const m = machine.document?.mechanism;
+    if (!m) return null;
+    const meshOf = (solid: Parameters<typeof geometry.loadedOf>[0]) => geometry.loadedOf(solid)?.mesh ?? null;
+    const found = new Map<string, Mesh | null>(m.bodies.map((body) => [body.id, skinOf(body, meshOf)]));
+    const ground = solidsOn(m, GROUND);
+    if (ground.length > 0) found.set(GROUND, groundSkin(ground, meshOf));
+    for (const mesh of found.values()) if (mesh === null) return null;
+    // The same skins are the same map: what goes by them need not be computed anew.
+    const same = before?.size === found.size && [...found].every(([id, mesh]) => before.get(id) === mesh);
+    return same ? before : (found as Map<string, Mesh>);
+  });
+  const skinned = new WeakMap<object, { of: readonly unknown[]; mesh: Mesh }>();
+  /** The skin of what does not move. */
+  function groundSkin(solids: readonly BodySolid[], meshOf: Parameters<typeof bodyMesh>[1]): Mesh | null {
+    const of = [solids, ...solids.map((solid) => meshOf(solid))];
+    const before = skinned.get(solids);
+    if (before && before.of.every((part, i) => part === of[i])) return before.mesh;
+    const mesh = solidsMesh(solids, meshOf);
+    if (mesh) skinned.set(solids, { of, mesh });
+    return mesh;
+  }
+  /** The skin of a body: made anew only where something of it has changed. */
+  function skinOf(body: Machine['mechanism']['bodies'][number], meshOf: Parameters<typeof bodyMesh>[1]): Mesh | null {
+    const own = toRaw(body);
+    const of = [own.solids, own.shape, own.points, own.thickness, ...(own.solids ?? []).map((solid) => meshOf(solid))];
+    const before = skinned.get(own);
+    if (before && before.of.every((part, i) => part === of[i])) return before.mesh;
+    const mesh = bodyMesh(own, meshOf);
+    if (mesh) skinned.set(own, { of, mesh });
+    return mesh;
+  }
+
+  /** Gives the thread the run that is shown. */
+  async function open(): Promise<boolean> {
+    const { run, document } = results;
+    const own = skins.value;
+    if (!run?.mechanism || !document || !own) return false;
+    if (opened?.[0] === run && opened[1] === own) return true;
+    const { bodies, q, v, a, reached, assembled } = run.mechanism;
+    const parts = [...own].map(([id, mesh]) => {
+      const isThere = given.get(id) === mesh;
+      return { id, mesh: isThere ? null : mesh };
+    });
+    await asked(theWorker().open(toRaw(document.mechanism), { times: run.times, mechanism: { bodies, q, v, a, reached, assembled } }, parts)); // prettier-ignore
+    given = own;
+    opened = [run, own];
+    return true;
+  }
+
+  const isByDesign = (pair: BodyPair) => kept.value.byDesign.some((own) => samePair(own, pair));
+  /** Pairs that a watch is about: those of its groups that do not touch by design. */
+  const pairsOf = ({ a, b }: Pick<ClearanceWatch, 'a' | 'b'>): BodyPair[] => {
+    const there = (id: string) => skins.value?.has(id) ?? false;
+    return a.flatMap((one) => b.flatMap((other): BodyPair[] => (one !== other && there(one) && there(other) && !isByDesign([one, other]) ? [[one, other]] : []))); // prettier-ignore
+  };
+  const nameOf = (id: string) => (id === GROUND ? 'the ground' : `“${nameIn(results.document!, id)}”`);
+  const long = (value: number) => formatQuantity(value, 'length', machine.units, 3);
+  const moment = (value: number) => formatQuantity(value, 'time', machine.units);
+
+  function told({ watch: { name, least, stop: stops }, nearest }: WatchedClearance): ToldFinding[] {
+    const base = { axisId: null, about: 'run' as const, severity: 'error' as const };
+    const who = `${nameOf(nearest.a)} and ${nameOf(nearest.b)}`;
+    if (nearest.meetsFrom !== null) {
+      const text = stops
+        ? `${name}: ${who} collide at ${moment(nearest.meetsFrom)}. The run ends there: what comes after it does not count, and its cycle is not the cycle of the machine.`
+        : `${name}: ${who} collide at ${moment(nearest.meetsFrom)}; the run goes on as if they did not.`;
+      return [{ ...base, code: 'collision', time: nearest.meetsFrom, breaks: stops, text }];
+    }
+    if (nearest.least.distance >= least) return [];
+    return [{ ...base, code: 'clearance', time: nearest.least.time, breaks: false, text: `${name}: ${who} come as near as ${long(nearest.least.distance)} at ${moment(nearest.least.time)}, less than ${long(least)}.` }]; // prettier-ignore
+  }
+  const unknown = (text: string): ToldFinding => ({ severity: 'error', about: 'run', code: 'clearance-unknown', axisId: null, time: null, breaks: false, text }); // prettier-ignore
+
+  /** Computes what is watched for the run that is shown. */
+  async function compute(): Promise<void> {
+    const { run, document, stale } = results;
+    const watches = kept.value.watches;
+    if (watches.length === 0 || !document) {
+      watched.value = [];
+      results.beside = { findings: [], pending: false };
+      return;
+    }
+    results.beside = { findings: [], pending: true };
+    if (stale || !run?.mechanism) return;
+    if (geometry.missing.length > 0) {
+      watched.value = [];
+      results.beside = { findings: [unknown(`Clearances are not known: ${geometry.missing[0]}`)], pending: false };
+      return;
+    }
+    if (!skins.value) return;
+    const mine = run;
+    progress.value = 0;
+    failure.value = null;
+    try {
+      if (!(await open())) return;
+      const found: WatchedClearance[] = [];
+      for (const [i, own] of watches.entries()) {
+        const pairs = pairsOf(own);
+        const over = await asked(theWorker().over(pairs, 'exact', true, proxy((share: number) => void (progress.value = (i + share) / watches.length)))); // prettier-ignore
+        if (results.run !== mine || kept.value.watches !== watches) return;
+        if (over.length === 0) continue;
+        const nearest = over.reduce((best, other) => (sooner(other, best) ? other : best));
+        const distance = over[0]!.distance.map((_, k) => Math.min(...over.map((one) => one.distance[k]!)));
+        found.push({ watch: own, nearest, times: over[0]!.times, distance });
+      }
+      watched.value = found;
+      const empty = watches.filter(({ id }) => !found.some(({ watch: own }) => own.id === id));
+      results.beside = {
+        findings: [...found.flatMap(told), ...empty.map(({ name }) => unknown(`${name} watches nothing: its bodies have no shape, or touch by design.`))], // prettier-ignore
+        pending: false,
+      };
+    } catch (error) {
+      failure.value = `Clearances could not be computed (${(error as Error).message}).`;
+      results.beside = { findings: [unknown(failure.value)], pending: false };
+    } finally {
+      progress.value = null;
+    }
+  }
+  /** Whether one pair matters more than another: it touches sooner, or comes nearer. */
+  function sooner(one: PairClearance, other: PairClearance): boolean {
+    if (one.meetsFrom !== null || other.meetsFrom !== null) return (one.meetsFrom ?? Infinity) < (other.meetsFrom ?? Infinity); // prettier-ignore
+    return one.least.distance < other.least.distance;
+  }
+
+  let busy = false;
+  let again = false;
+  async function begin(): Promise<void> {
+    if (busy) {
+      again = true;
+      return;
+    }
+    busy = true;
+    do {
+      again = false;
+      await compute();
+    } while (again);
+    busy = false;
+  }
+  // Shapes are loaded where something is watched, and not before.
+  watch([() => results.run, () => results.stale, kept, () => kept.value.watches.length > 0 && skins.value, () => geometry.missing], () => void begin(), { immediate: true }); // prettier-ignore
+
+  /** Every pair of bodies, and of a body and the ground, that does not touch by design. */
+  const everyPair = computed<BodyPair[]>(() => {
+    const ids = [...(skins.value?.keys() ?? [])];
+    return ids.flatMap((a, i) => ids.slice(i + 1).map((b): BodyPair => [a, b])).filter((pair) => !isByDesign(pair));
+  });
+  /** Searches all pairs of the machine. */
+  async function searchAll(how: 'exact' | 'quick'): Promise<void> {
+    const { run } = results;
+    const own = skins.value;
+    if (!run || !own || results.stale) return;
+    progress.value = 0;
+    failure.value = null;
+    try {
+      if (!(await open())) return;
+      const pairs = await asked(theWorker().over(everyPair.value, how, false, proxy((share: number) => void (progress.value = share)))); // prettier-ignore
+      if (results.run !== run) return;
+      all.value = { pairs: pairs.toSorted((one, other) => (sooner(one, other) ? -1 : sooner(other, one) ? 1 : 0)), how, run, skins: own }; // prettier-ignore
+    } catch (error) {
+      failure.value = `Clearances could not be computed (${(error as Error).message}).`;
+    } finally {
+      progress.value = null;
+    }
+  }
+
+  function change(label: string, recipe: (own: Clearances) => void): string | null {
+    return machine.edit(label, (draft) => {
+      const document = draft as Machine;
+      document.clearances ??= { watches: [], byDesign: [] };
+      recipe(document.clearances);
+    });
+  }
+  const addWatch = (a: string[], b: string[]) =>
+    change('watch a clearance', ({ watches }) => {
+      const name = freeId('Clearance ', watches.map((own) => own.name)); // prettier-ignore
+      watches.push({ id: freeId('c', watches.map((own) => own.id)), name, a, b, least: 0.002, stop: true }); // prettier-ignore
+    });
+  const dropWatch = (id: string) => change('watch a clearance no more', (own) => void (own.watches = own.watches.filter((watch) => watch.id !== id))); // prettier-ignore
+  const leaveOut = (pair: BodyPair) =>
+    change('touch by design', ({ byDesign }) => void byDesign.push([pair[0], pair[1]]));
+  const takeIn = (pair: BodyPair) => change('do not touch by design', (own) => void (own.byDesign = own.byDesign.filter((other) => !samePair(other, pair)))); // prettier-ignore
+  const changeWatch = (id: string, recipe: (watch: ClearanceWatch) => void) =>
+    change('clearance', ({ watches }) => {
+      const found = watches.find((own) => own.id === id);
+      if (found) recipe(found);
+    });
+
+  /** Looks at a pair, at a time. */
+  function look(pair: BodyPair, time: number): void {
+    looked.value = pair;
+    cursor.stopAt(time);
+  }
+  watch([looked, () => cursor.time, () => results.run, () => results.stale], async ([pair, time]) => {
+    if (!pair || results.stale || !(await open())) {
+      now.value = null;
+      return;
+    }
+    const found = await theWorker().at(pair, time);
+    if (looked.value === pair && cursor.time === time) now.value = found;
+  });
+  watch(
+    () => machine.id,
+    () => {
+      stop();
+      watched.value = [];
+      all.value = looked.value = now.value = null;
+    },
+  );
+
+  return { kept, watched, all, progress, failure, looked, now, skins, everyPair, nameOf, searchAll, stop, change, addWatch, dropWatch, changeWatch, leaveOut, takeIn, look }; // prettier-ignore
+});
