@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { join } from 'node:path';
 import { pino } from 'pino';
 import request from 'supertest';
@@ -42,6 +43,11 @@ test('the demo is loaded once, and stays deleted when deleted', async () => {
   const { body } = await request(app).get('/api/machines?limit=500').expect(200);
   const names = body.map(({ name }: { name: string }) => name);
   for (const name of ['Tray belt', 'Dibber', 'Potting table']) expect(names).toContain(name);
+  // The gantry's shapes came along, whole.
+  const gantry = body.find(({ name }: { name: string }) => name === 'Plug gantry');
+  const { mechanism } = (await request(app).get(`/api/machines/${gantry.id}`).expect(200)).body;
+  const { body: shapes } = await request(app).get(`/api/geometry/${mechanism.shapes.files[0].hash}`).expect(200);
+  expect(createHash('sha256').update(shapes).digest('hex')).toBe(mechanism.shapes.files[0].hash);
   const belt = body.find(({ name }: { name: string }) => name === 'Tray belt');
   await tool().delete(`/api/machines/${belt.id}`).set('If-Match', '"1"').expect(204);
   await loadDemoOnce(database, demoFolder);

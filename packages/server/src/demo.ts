@@ -1,8 +1,9 @@
 import { randomUUID } from 'node:crypto';
-import { readdirSync, readFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describeProblems, readCatalogue, readMachineText } from '@yoke/core';
 import type { Database } from './database';
+import { storeGeometry } from './geometry';
 import { storeMotors } from './motors';
 import { summaryOf } from './summary';
 import { textHash } from './text-hash';
@@ -31,10 +32,15 @@ export async function loadDemoOnce(database: Database, folder: string): Promise<
       revision: 1,
     };
   });
+  // Shapes of its solids, by the SHA-256 of their content.
+  const shapes = join(folder, 'geometry');
+  const kept = existsSync(shapes) ? readdirSync(shapes).filter((name) => /^[0-9a-f]{64}\.glb$/.test(name)) : [];
   await database.sequelize.transaction(async (transaction) => {
     // The fact goes first: its key lets only one of two loads through.
     await database.facts.create({ name: 'demo-loaded', value: new Date().toISOString() }, { transaction });
     await storeMotors(database, motors, 'replace', transaction);
     await database.machines.bulkCreate(rows, { transaction });
+    for (const name of kept)
+      await storeGeometry(database, name.slice(0, 64), readFileSync(join(shapes, name)), transaction);
   });
 }

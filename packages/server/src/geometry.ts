@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { raw, Router, type Request, type Response } from 'express';
-import { col, fn, Op } from 'sequelize';
+import { col, fn, Op, type Transaction } from 'sequelize';
 import type { Database } from './database';
 import { bodyOf } from './guard';
 import { HttpProblem } from './problem';
@@ -14,6 +14,21 @@ const ROOM = 16e9;
 const KEPT_DAYS = 31;
 const DAY = 86_400_000;
 export const GEOMETRY_TYPE = 'model/gltf-binary';
+
+/** Writes geometry, piece by piece; what stands in the first table is whole. */
+export async function storeGeometry(
+  { geometries, geometryParts }: Database,
+  hash: string,
+  content: Buffer,
+  transaction: Transaction,
+): Promise<void> {
+  for (let number = 0; number * PIECE < content.length; number++)
+    await geometryParts.upsert(
+      { hash, number, data: content.subarray(number * PIECE, (number + 1) * PIECE) },
+      { transaction },
+    );
+  await geometries.upsert({ hash, bytes: content.length, usedAt: new Date() }, { transaction });
+}
 
 /** Takes geometry away that no machine and no kept run has named for long. */
 export async function purgeGeometry({ geometries, geometryParts, machines, runs }: Database): Promise<number> {
@@ -33,7 +48,8 @@ export async function purgeGeometry({ geometries, geometryParts, machines, runs 
 }
 
 /** Geometry of solids by its content, under /api/geometry: once, however many machines name it. */
-export function geometryRoutes({ sequelize, geometries, geometryParts }: Database): Router {
+export function geometryRoutes(database: Database): Router {
+  const { sequelize, geometries, geometryParts } = database;
   const routes = Router();
 
   routes.post(
@@ -55,15 +71,7 @@ export function geometryRoutes({ sequelize, geometries, geometryParts }: Databas
       const held = await geometries.findOne({ attributes: [[fn('SUM', col('bytes')), 'bytes']], raw: true });
       if (Number(held?.bytes ?? 0) + content.length > ROOM)
         throw new HttpProblem(507, 'No room', `There is no room for more geometry (${ROOM / 1e9} GB): delete machines that are no longer needed.`); // prettier-ignore
-      await sequelize.transaction(async (transaction) => {
-        for (let number = 0; number * PIECE < content.length; number++)
-          await geometryParts.upsert(
-            { hash, number, data: content.subarray(number * PIECE, (number + 1) * PIECE) },
-            { transaction },
-          );
-        // Last: what stands in this table is whole.
-        await geometries.upsert({ ...kept, usedAt: new Date() }, { transaction });
-      });
+      await sequelize.transaction((transaction) => storeGeometry(database, hash, content, transaction));
       response.status(201).location(`/api/geometry/${hash}`).json(kept);
     },
   );

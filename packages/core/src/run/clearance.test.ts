@@ -32,7 +32,7 @@ test('a block that passes another at 2 mm: the distance is constant while it pas
     const span = run.times[b]! - run.times[a]!;
     const x = way[a]! + (span > 0 ? (time - run.times[a]!) / span : 0) * (way[b]! - way[a]!);
     const across = Math.max(0, 0.02 - x);
-    expect(found!.distance[i]).toBeCloseTo(Math.hypot(across, 0.002), 6);
+    expect(found!.distance[i]).toBeCloseTo(Math.hypot(across, 0.002), 5);
   });
   // The nearest places lie on both, over each other.
   const { onA, onB } = found!.least;

@@ -1,5 +1,5 @@
 import { minus, plus, timesRotation, turned, turnedBack, type Point3, type Rotation } from '../geometry';
-import { GROUND, standingOf, type Mechanism } from '../machine';
+import { GROUND, standingOf, type Mechanism, type Place } from '../machine';
 import { clearanceOf, type Clearance, type ClearanceSolid, type Standing } from '../solid';
 import { smoothPosesAt, type PosedRun } from './poses-at';
 
@@ -16,51 +16,83 @@ export interface PairClearance {
   meetsFrom: number | null;
 }
 
-/** Dips of the distance that may be passed over: half of this share of the distance there, or half of this length, m. */
-const DIP_SHARE = 0.05;
-const DIP = 5e-5;
+/** Share of their distance by which two may move before they are looked at again, or this length, m: no touch is missed. */
+const STEP_SHARE = 0.9;
+const STEP = 1e-6;
+/** While they move they are looked at so often over the run at least: a dip of the distance takes longer. */
+const LOOKS = 800;
+/** So often, and no more, where two guide each other: what they keep apart they keep all the way. */
+const LOOKS_GUIDED = 120;
+/** Distances nearer to each other than this are one, m. */
+const LEVEL = 1e-8;
 /** How finely the time of the first touch is sought, s. */
 const MOMENT = 1e-7;
 /** Points of a curve at most, and samples by which motion is measured. */
 const CURVE = 400;
-const MEASURED = 6000;
+const MEASURED = 4000;
 const LEAST_MEASURED = 2000;
 const AT_ONCE = 60;
 
 const WORLD: Standing = { at: [0, 0, 0], axes: [1, 0, 0, 0, 1, 0, 0, 0, 1] };
 
-/** A pair of bodies as they stand over the time of a run. */
-class Course {
-  /** Times at which motion is measured, s, and how far anything of the second body has gone as seen from the first, m. */
-  private readonly times: number[] = [];
-  private readonly gone: number[] = [];
+/** How all bodies stand over a run, at the times by which motion is measured. */
+class Stood {
+  readonly times: readonly number[];
+  private readonly known = new Map<number, ReturnType<typeof standingOf>>();
 
   constructor(
     private readonly mechanism: Mechanism,
     private readonly run: PosedRun,
-    private readonly pair: readonly [string, string],
-    private readonly solids: readonly [ClearanceSolid, ClearanceSolid],
   ) {
     const reached = Math.max(1, run.mechanism?.reached ?? 1);
     const step = Math.max(1, Math.ceil(reached / MEASURED));
     // Few samples are measured more finely: what turns goes farther than from sample to sample.
     const parts = Math.max(1, Math.ceil(LEAST_MEASURED / reached));
-    let before: { at: Point3; axes: Rotation } | null = null;
-    let sum = 0;
     const measured = new Set([0]);
     for (let k = step; k < reached + step - 1; k += step) {
       const [from, to] = [run.times[k - step]!, run.times[Math.min(k, reached - 1)]!];
       for (let part = 1; part <= parts; part++) measured.add(from + ((to - from) * part) / parts);
     }
-    for (const time of measured) {
-      const [one, other] = this.standing(time);
+    this.times = [...measured];
+  }
+
+  /** At one of the times that are measured: worked out once for all pairs. */
+  measured(time: number): (id: string) => Standing {
+    let standing = this.known.get(time);
+    if (!standing) this.known.set(time, (standing = standingOf(this.mechanism, smoothPosesAt(this.run, time))));
+    const own = standing;
+    return (id) => (id === GROUND ? WORLD : own.body(id));
+  }
+
+  at(time: number): (id: string) => Standing {
+    const standing = standingOf(this.mechanism, smoothPosesAt(this.run, time));
+    return (id) => (id === GROUND ? WORLD : standing.body(id));
+  }
+}
+
+/** A pair of bodies as they stand over the time of a run. */
+class Course {
+  /** How far anything of the second body has gone as seen from the first, by the times that are measured, m. */
+  private readonly gone: number[] = [];
+  private readonly times: readonly number[];
+
+  constructor(
+    private readonly stood: Stood,
+    private readonly pair: readonly [string, string],
+    private readonly solids: readonly [ClearanceSolid, ClearanceSolid],
+  ) {
+    this.times = stood.times;
+    let before: { at: Point3; axes: Rotation } | null = null;
+    let sum = 0;
+    for (const time of this.times) {
+      const of = stood.measured(time);
+      const [one, other] = [of(pair[0]), of(pair[1])];
       const back = [0, 3, 6, 1, 4, 7, 2, 5, 8].map((i) => one.axes[i]!);
       const axes = timesRotation(back, other.axes);
       const middle = plus(other.at, turned(other.axes, solids[1].middle));
       const at = turnedBack(one.axes, minus(middle, one.at));
       if (before) sum += Math.hypot(...minus(at, before.at)) + solids[1].reach * chordOf(before.axes, axes);
       before = { at, axes };
-      this.times.push(time);
       this.gone.push(sum);
     }
   }
@@ -70,14 +102,17 @@ class Course {
   }
 
   private standing(time: number): [Standing, Standing] {
-    const standing = standingOf(this.mechanism, smoothPosesAt(this.run, time));
-    const of = (id: string): Standing => (id === GROUND ? WORLD : standing.body(id));
+    const of = this.stood.at(time);
     return [of(this.pair[0]), of(this.pair[1])];
   }
 
-  distance(time: number): Clearance {
+  /** @param known how far apart they are at another time: they cannot be farther than that and the way between */
+  distance(time: number, known?: { time: number; distance: number }): Clearance {
     const [one, other] = this.standing(time);
-    return clearanceOf(this.solids[0], one, this.solids[1], other)!;
+    const [a, b] = this.solids;
+    if (!known) return clearanceOf(a, one, b, other)!;
+    const most = known.distance + Math.abs(this.goneAt(time) - this.goneAt(known.time));
+    return clearanceOf(a, one, b, other, most * (1 + 1e-6) + STEP, false) ?? clearanceOf(a, one, b, other)!;
   }
 
   /** How far anything of the second body has gone by a time, as seen from the first, m. */
@@ -119,9 +154,15 @@ function chordOf(one: Rotation, other: Rotation): number {
 /**
  * Follows two bodies over a run: as far as nothing can have come nearer than what was found, it goes on at once, so that
  * nothing is passed over between samples.
- * @param curve whether the distance over time is wanted too
+ * @param curve whether the distance over time is wanted too; @param guided whether they are looked at now and then only
  */
-function follow(course: Course, [a, b]: readonly [string, string], curve: boolean, to: number): PairClearance {
+function follow(
+  course: Course,
+  [a, b]: readonly [string, string],
+  curve: boolean,
+  guided: boolean,
+  to: number,
+): PairClearance {
   const times: number[] = [];
   const distance: number[] = [];
   let time = 0;
@@ -138,10 +179,14 @@ function follow(course: Course, [a, b]: readonly [string, string], curve: boolea
     times.push(time);
     distance.push(found.distance);
     if (time >= to) break;
-    const room = Math.max(found.distance - least.distance, DIP_SHARE * found.distance, DIP);
-    const before = time;
-    time = Math.min(to, Math.max(course.until(time, room), before + MOMENT));
-    found = course.distance(time);
+    const before = { time, distance: found.distance };
+    // As far as nothing can come nearer than the least so far, and else by small steps while anything moves.
+    const safe = course.until(time, found.distance - least.distance);
+    const still = course.until(time, 0);
+    const step = Math.max(still, time + to / (guided ? LOOKS_GUIDED : LOOKS));
+    const near = guided ? step : Math.min(step, course.until(time, Math.max(STEP_SHARE * found.distance, STEP)));
+    time = Math.min(to, Math.max(safe, near, time + MOMENT));
+    found = course.distance(time, before);
     // What lies between two that are measured, where they turn back, is looked for more finely.
     if (!found.meets && times.length > 1) least = dip(course, times.at(-2)!, time, distance.at(-2)!, distance.at(-1)!, found.distance, least); // prettier-ignore
   }
@@ -154,10 +199,14 @@ function follow(course: Course, [a, b]: readonly [string, string], curve: boolea
     meetsFrom,
   };
   if (!curve) return result;
+  let last: { time: number; distance: number } | undefined;
   for (let i = 0; i <= CURVE; i++) {
     const at = (to * i) / CURVE;
+    // Where they share space one may come to lie in the other, and the way between tells nothing.
+    const apart = meetsFrom === null || at < meetsFrom;
+    last = { time: at, distance: course.distance(at, apart ? last : undefined).distance };
     result.times.push(at);
-    result.distance.push(course.distance(at).distance);
+    result.distance.push(last.distance);
   }
   return result;
 }
@@ -172,21 +221,22 @@ function dip<L extends Clearance & { time: number }>(
   d2: number,
   least: L,
 ): Clearance & { time: number } {
-  if (!(d1 <= d0 && d1 <= d2) || d1 > least.distance) return least;
+  if (!(d1 < d0 - LEVEL && d1 < d2 - LEVEL) || d1 > least.distance + LEVEL) return least;
   let [low, high] = [t0, t2];
   let best: Clearance & { time: number } = least;
   const golden = (Math.sqrt(5) - 1) / 2;
   let [x, y] = [high - golden * (high - low), low + golden * (high - low)];
-  let [fx, fy] = [course.distance(x), course.distance(y)];
+  const known = { time: t0, distance: d0 };
+  let [fx, fy] = [course.distance(x, known), course.distance(y, known)];
   for (let i = 0; i < AT_ONCE && high - low > MOMENT; i++) {
     if (fx.distance <= fy.distance) {
       [high, y, fy] = [y, x, fx];
       x = high - golden * (high - low);
-      fx = course.distance(x);
+      fx = course.distance(x, known);
     } else {
       [low, x, fx] = [x, y, fy];
       y = low + golden * (high - low);
-      fy = course.distance(y);
+      fy = course.distance(y, known);
     }
     for (const [at, own] of [[x, fx], [y, fy]] as const) if (own.distance < best.distance) best = { ...own, time: at }; // prettier-ignore
   }
@@ -208,7 +258,8 @@ function onset(course: Course, apart: number, touching: number): number {
  * How near pairs of bodies come to each other over a run.
  * @param pairs bodies, or “ground”, two by two
  * @param solids their skins, each in the frame of its body; of the ground in the world
- * @param options whether curves are wanted, and who is told the share done
+ * @param options whether curves are wanted, which pairs guide each other (these are looked at now and then only), and who
+ * is told the share done
  * @returns by pair; those of which one has no skin are left out
  */
 export function clearancesOver(
@@ -216,13 +267,22 @@ export function clearancesOver(
   run: PosedRun,
   pairs: readonly (readonly [string, string])[],
   solids: ReadonlyMap<string, ClearanceSolid>,
-  { curves = false, progress = () => undefined }: { curves?: boolean; progress?: (share: number) => void } = {},
+  {
+    curves = false,
+    guided = () => false,
+    progress = () => undefined,
+  }: {
+    curves?: boolean;
+    guided?: (pair: readonly [string, string]) => boolean;
+    progress?: (share: number) => void;
+  } = {},
 ): PairClearance[] {
+  const stood = new Stood(mechanism, run);
   return pairs.flatMap((pair, i) => {
     const [one, other] = pair.map((id) => solids.get(id));
     if (!one || !other) return [];
-    const course = new Course(mechanism, run, pair, [one, other]);
-    const found = follow(course, pair, curves, course.end);
+    const course = new Course(stood, pair, [one, other]);
+    const found = follow(course, pair, curves, guided(pair), course.end);
     progress((i + 1) / pairs.length);
     return [found];
   });
@@ -241,4 +301,22 @@ export function clearanceAt(
   const standing = standingOf(mechanism, smoothPosesAt(run, time));
   const of = (id: string): Standing => (id === GROUND ? WORLD : standing.body(id));
   return clearanceOf(one, of(pair[0]), other, of(pair[1]));
+}
+
+/** Tells which pairs of bodies a joint ties within a plane: they guide each other. What lies on the ground of a plane is of its carrier. */
+export function guidesOf(mechanism: Mechanism): (pair: readonly [string, string]) => boolean {
+  const { planes, ground } = mechanism;
+  const carrierOf = ({ body, point }: Place) =>
+    body === GROUND
+      ? (planes.find(({ id }) => id === ground.find((own) => own.id === point)?.plane)?.on ?? GROUND)
+      : body;
+  const tied = new Set(
+    mechanism.joints.flatMap((joint) => {
+      const one =
+        'a' in joint ? carrierOf(joint.a) : (mechanism.paths.find(({ id }) => id === joint.path)?.body ?? GROUND);
+      const other = carrierOf(joint.b);
+      return [`${one} ${other}`, `${other} ${one}`];
+    }),
+  );
+  return ([a, b]) => tied.has(`${a} ${b}`);
 }

@@ -29,4 +29,4 @@ export * from './point-to-point';
 export * from './keep-transfer';
 export type { LeadPeak, LeadResult, LeadSamples, RequiredMotion, UnreachableStretch } from './lead-result';
 export { isHeldBack } from './gate';
-export { clearanceAt, clearancesOver, type PairClearance } from './clearance';
+export { clearanceAt, clearancesOver, guidesOf, type PairClearance } from './clearance';

@@ -68,6 +68,8 @@ export function distanceAtLeast(a: ClearanceSolid, standsA: Standing, b: Clearan
  * Distance of two solids on their triangles, with the nearest places: both trees of boxes are gone down at once, what is
  * nearer first, and what cannot come nearer than what was found is left out.
  * @param beyond distances larger than this need not be known, m
+ * @param mayBeInside whether one may lie in the other without their skins crossing: not where both have moved less than they
+ * were apart before
  * @returns null where they are farther apart than `beyond`
  */
 export function clearanceOf(
@@ -76,13 +78,14 @@ export function clearanceOf(
   b: ClearanceSolid,
   standsB: Standing,
   beyond = Infinity,
+  mayBeInside = true,
 ): Clearance | null {
   if (distanceAtLeast(a, standsA, b, standsB) > beyond) return null;
   const search = new PairSearch(a, standsA, b, standsB, beyond);
   const meets = (place: Point3): Clearance => ({ distance: 0, meets: true, onFirst: place, onSecond: place });
   if (search.square === 0) return meets(placeOf(standsA, search.onFirst));
   // Skins that do not cross may still be one in the other.
-  const within = inside(a, standsA, b, standsB);
+  const within = mayBeInside ? inside(a, standsA, b, standsB) : null;
   if (within) return meets(within);
   if (!search.found) return null;
   const distance = Math.sqrt(search.square);

@@ -3,6 +3,7 @@ export const nearest = { first: new Float64Array(3), second: new Float64Array(3)
 
 const place = new Float64Array(3);
 const other = new Float64Array(3);
+const corner = new Float64Array(3);
 
 /**
  * Square of the distance of two triangles, m²; 0 where they touch or cross. Each holds its corners one after the other.
@@ -11,6 +12,15 @@ const other = new Float64Array(3);
  * @param enough squares above this need not be known: the search ends with it where nothing is nearer
  */
 export function triangleDistance(a: Float64Array, b: Float64Array, enough: number): number {
+  // Boxes about both, along the axes: most pairs are told apart by these.
+  let between = 0;
+  for (let c = 0; c < 3; c++) {
+    const [lowA, highA] = [Math.min(a[c]!, a[c + 3]!, a[c + 6]!), Math.max(a[c]!, a[c + 3]!, a[c + 6]!)];
+    const [lowB, highB] = [Math.min(b[c]!, b[c + 3]!, b[c + 6]!), Math.max(b[c]!, b[c + 3]!, b[c + 6]!)];
+    const way = lowA > highB ? lowA - highB : lowB > highA ? lowB - highA : 0;
+    between += way * way;
+  }
+  if (between >= enough) return enough;
   let best = enough;
   const keep = (square: number, first: Float64Array, second: Float64Array) => {
     if (square >= best) return;
@@ -19,10 +29,14 @@ export function triangleDistance(a: Float64Array, b: Float64Array, enough: numbe
     nearest.second.set(second);
   };
   for (let i = 0; i < 9 && best > 0; i += 3) {
-    const p = a.subarray(i, i + 3);
-    keep(pointTriangle(p, b, place), p, place);
-    const q = b.subarray(i, i + 3);
-    keep(pointTriangle(q, a, place), place, q);
+    corner[0] = a[i]!;
+    corner[1] = a[i + 1]!;
+    corner[2] = a[i + 2]!;
+    keep(pointTriangle(corner, b, place), corner, place);
+    corner[0] = b[i]!;
+    corner[1] = b[i + 1]!;
+    corner[2] = b[i + 2]!;
+    keep(pointTriangle(corner, a, place), place, corner);
   }
   for (let i = 0; i < 9 && best > 0; i += 3)
     for (let k = 0; k < 9 && best > 0; k += 3) keep(segments(a, i, (i + 3) % 9, b, k, (k + 3) % 9), place, other);

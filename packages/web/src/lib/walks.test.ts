@@ -1,6 +1,7 @@
 import {
   addBar,
   addJoint,
+  addSolid,
   addPlane,
   bodyPoint,
   groundPoint,
@@ -23,8 +24,8 @@ const state = (machine: Machine, more: Partial<WalkState> = {}): WalkState => ({
   ...more,
 });
 
-test('six walks, none done in an empty machine, each step on a stage there is', () => {
-  expect(WALKS).toHaveLength(6);
+test('seven walks, none done in an empty machine, each step on a stage there is', () => {
+  expect(WALKS).toHaveLength(7);
   for (const { steps } of WALKS) {
     expect(steps[0]!.done(state(newMachine('Empty')))).toBe(false);
     for (const step of steps) {
@@ -126,4 +127,18 @@ test('the walk out of the plane goes from a first slide to a way between two mar
   expect(at()).toBe(4);
   machine.axes[1]!.plan.segments = [{ kind: 'move', id: 's1', duration: 1, to: 0.0437, law: { id: 'poly345' } }];
   expect(at()).toBe(5);
+});
+
+test('the walk of what comes too near goes from solids to a run without errors', () => {
+  const machine = newMachine('Clearance');
+  const at = (errors = 0) => stepAt(walk('clearance'), state(machine, { errors }));
+  expect(at()).toBe(0);
+  const box = { kind: 'box', x: 0.1, y: 0.1, z: 0.1 } as const;
+  addSolid(machine.mechanism, 'ground', { name: 'Box', colour: null, shape: box, at: [0, 0, 0], turn: [1, 0, 0, 0], density: 7850 }); // prettier-ignore
+  expect(at()).toBe(1);
+  machine.clearances = { watches: [{ id: 'c1', name: 'Gap', a: ['ground'], b: ['body1'], least: 0.002, stop: true }], byDesign: [] }; // prettier-ignore
+  expect(at()).toBe(2);
+  machine.clearances.watches[0]!.least = 0.005;
+  expect(at(1)).toBe(3);
+  expect(at(0)).toBe(4);
 });

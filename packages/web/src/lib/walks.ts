@@ -1,4 +1,4 @@
-import type { CycleRecord, Machine } from '@yoke/core';
+import { allSolids, UNASSIGNED, type CycleRecord, type Machine } from '@yoke/core';
 
 /** What a walk looks at to tell how far one has come. */
 export interface WalkState {
@@ -45,6 +45,7 @@ const onGround = (machine: Machine) =>
 const between = (machine: Machine) =>
   machine.mechanism.joints.some((joint) => 'a' in joint && joint.a.body !== 'ground' && joint.b.body !== 'ground');
 
+const watches = ({ clearances }: Machine) => clearances?.watches ?? [];
 /** Planes that ride on bodies. */
 const carried = ({ mechanism }: Machine) => mechanism.planes.filter(({ on }) => on !== 'ground');
 /** Whether some axis goes to where it stands in a marked pose. */
@@ -265,6 +266,34 @@ export const WALKS: readonly Walk[] = [
         stage: 'size',
         done: ({ machine, fitting }) =>
           machine.axes.some(({ sizing }) => sizing.motor !== null && (fitting?.includes(sizing.motor) ?? false)),
+      },
+    ],
+  },
+  {
+    id: 'clearance',
+    title: 'What comes too near',
+    steps: [
+      {
+        text: 'Import a file of geometry, or add a box of your own; make a body of what moves, the rest is ground. The plug gantry has its solids already.',
+        stage: 'build',
+        part: 'solids',
+        done: ({ machine: { mechanism } }) => allSolids(mechanism).some(({ carrier }) => carrier !== UNASSIGNED),
+      },
+      {
+        text: 'In “Clearances” search all pairs; what touches by design is left out there. Press “Watch” at two that come near.',
+        stage: 'run',
+        done: ({ machine }) => watches(machine).length > 0,
+      },
+      {
+        text: 'Type how far they must stay apart, 5 mm say: the run tells when they do not, and the curve leads there.',
+        stage: 'run',
+        done: ({ machine }) => watches(machine).some(({ least }) => least > 0.002),
+      },
+      {
+        text: 'Mend it: press the solid that stands in the way and type another place, or take a newer file, until the run has no errors.',
+        stage: 'build',
+        part: 'solids',
+        done: ({ machine, errors }) => watches(machine).some(({ least }) => least > 0.002) && errors === 0,
       },
     ],
   },

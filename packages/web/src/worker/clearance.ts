@@ -1,4 +1,4 @@
-import { clearanceAt, clearancesOver, type Mechanism, type PairClearance, type PosedRun } from '@yoke/core';
+import { clearanceAt, clearancesOver, guidesOf, type Mechanism, type PairClearance, type PosedRun } from '@yoke/core';
 import { hullOf } from '@yoke/core/geometry-file';
 import { ClearanceSolid, type Clearance, type Mesh } from '@yoke/core/solid';
 import { expose } from 'comlink';
@@ -46,7 +46,9 @@ const worker = {
     progress: (share: number) => void,
   ): PairClearance[] {
     if (!mechanism || !run) return [];
-    return clearancesOver(mechanism, run, pairs, how === 'exact' ? exact : hulls(), { curves, progress });
+    // In the search of all pairs those that guide each other are looked at now and then: they mostly touch by design.
+    const guided = curves ? () => false : guidesOf(mechanism);
+    return clearancesOver(mechanism, run, pairs, how === 'exact' ? exact : hulls(), { curves, guided, progress });
   },
   at: (pair: readonly [string, string], time: number): Clearance | null =>
     mechanism && run ? clearanceAt(mechanism, run, pair, exact, time) : null,

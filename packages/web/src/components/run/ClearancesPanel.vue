@@ -138,20 +138,25 @@ const MOST = 60;
               {{ found.meetsFrom !== null ? 'touch' : long(found.least.distance) }}
             </td>
             <td class="number">{{ when(timeOf(found)) }}</td>
-            <td class="acts">
-              <ElButton v-if="!isWatched(found)" size="small" @click="watchPair(found)">Watch</ElButton>
-              <ElButton
-                v-if="found.meetsFrom !== null"
-                size="small"
-                title="They touch by design: left out from here on"
-                @click="say(clearance.leaveOut([found.a, found.b]))"
-              >
-                By design
-              </ElButton>
+            <td>
+              <div class="acts">
+                <ElButton v-if="!isWatched(found)" size="small" @click="watchPair(found)">Watch</ElButton>
+                <ElButton
+                  v-if="found.meetsFrom !== null"
+                  size="small"
+                  title="They touch by design: left out from here on"
+                  @click="say(clearance.leaveOut([found.a, found.b]))"
+                >
+                  By design
+                </ElButton>
+              </div>
             </td>
           </tr>
         </tbody>
       </table>
+      <p v-if="!all.old" class="soft more">
+        Pairs that a joint ties are looked at now and then here; watched, they are followed all the way.
+      </p>
       <p v-if="!all.old && all.open.length > MOST" class="soft">… and {{ all.open.length - MOST }} farther apart.</p>
     </template>
     <p v-if="clearance.kept.byDesign.length > 0" class="design">
