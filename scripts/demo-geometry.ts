@@ -28,13 +28,13 @@ type Part = [name: string, body: string, colour: string, shape: Shape3D];
 /** @param holder where the front of the label holder stands, mm along z: the lift passes it at −125 */
 function gantry(holder: number): Part[] {
   const [steel, grey, blue, green, sand] = ['#9aa3a8', '#6f7a80', '#5b7fa6', '#6c8f5e', '#c2a878'];
-  const rails = [-290, 290].map((z, i): Part => [`Line shaft ${i + 1}`, 'ground', steel, rod(12, 1090, [-130, 400, z], [1, 0, 0])]); // prettier-ignore
-  const posts = [-130, 920].flatMap((x, i) => [-310, 270].map((z, k): Part => [`Post ${2 * i + k + 1}`, 'ground', grey, box([x, -120, z], [x + 40, 388, z + 40])])); // prettier-ignore
+  const rails = [-290, 290].map((z, i): Part => [`Line shaft ${i + 1}`, 'ground', steel, rod(12, 1090, [-130, 560, z], [1, 0, 0])]); // prettier-ignore
+  const posts = [-130, 920].flatMap((x, i) => [-310, 270].map((z, k): Part => [`Post ${2 * i + k + 1}`, 'ground', grey, box([x, -120, z], [x + 40, 548, z + 40])])); // prettier-ignore
   const blocks = [-290, 290].map((z, i): Part => [
     `Bearing block ${i + 1}`,
     'Bridge',
     blue,
-    box([-60, 375, z - 20], [60, 430, z + 20]).cut(rod(12.5, 140, [-70, 400, z], [1, 0, 0])),
+    box([-60, 530, z - 20], [60, 585, z + 20]).cut(rod(12.5, 140, [-70, 560, z], [1, 0, 0])),
   ]);
   const shafts = [500, 460].map((y, i): Part => [`Cross shaft ${i + 1}`, 'Bridge', steel, rod(8, 600, [72, y, -300], [0, 0, 1])]); // prettier-ignore
   const ends = [-310, 290].map((z, i): Part => [`Shaft holder ${i + 1}`, 'Bridge', blue, box([60, 445, z], [82, 515, z + 20])]); // prettier-ignore
