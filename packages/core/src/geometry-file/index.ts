@@ -5,3 +5,5 @@ export type { StepKernel } from './read-step';
 export { hullOf } from './hull';
 export { packGeometry, unpackGeometry } from './kept';
 export { examined, type ExaminedFile, type ExaminedSolid } from './examined';
+export { writeStl } from './write-stl';
+export { writeGltf, type DrawnBody, type DrawnMotion } from './write-gltf';
