@@ -46,7 +46,10 @@ test('the demo is loaded once, and stays deleted when deleted', async () => {
   // The gantry's shapes came along, whole.
   const gantry = body.find(({ name }: { name: string }) => name === 'Plug gantry');
   const { mechanism } = (await request(app).get(`/api/machines/${gantry.id}`).expect(200)).body;
-  const { body: shapes } = await request(app).get(`/api/geometry/${mechanism.shapes.files[0].hash}`).expect(200);
+  const { body: shapes } = await request(app)
+    .get(`/api/geometry/${mechanism.shapes.files[0].hash}`)
+    .responseType('blob')
+    .expect(200);
   expect(createHash('sha256').update(shapes).digest('hex')).toBe(mechanism.shapes.files[0].hash);
   const belt = body.find(({ name }: { name: string }) => name === 'Tray belt');
   await tool().delete(`/api/machines/${belt.id}`).set('If-Match', '"1"').expect(204);

@@ -30,3 +30,4 @@ export * from './keep-transfer';
 export type { LeadPeak, LeadResult, LeadSamples, RequiredMotion, UnreachableStretch } from './lead-result';
 export { isHeldBack } from './gate';
 export { clearanceAt, clearancesOver, guidesOf, type PairClearance } from './clearance';
+export { framesAt, reachedBy, sweptOver } from './shapes-over';

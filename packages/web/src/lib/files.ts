@@ -6,9 +6,9 @@ export function downloadUrl(name: string, url: string): void {
   link.click();
 }
 
-/** Hands a text to the user as a file. */
-export function download(name: string, text: string, type: string): void {
-  const url = URL.createObjectURL(new Blob([text], { type }));
+/** Hands a text, or bytes, to the user as a file. */
+export function download(name: string, content: string | Uint8Array<ArrayBuffer>, type: string): void {
+  const url = URL.createObjectURL(new Blob([content], { type }));
   downloadUrl(name, url);
   setTimeout(() => URL.revokeObjectURL(url), 10_000);
 }

@@ -16,6 +16,7 @@ import 'element-plus/theme-chalk/el-checkbox.css';
 import { computed, ref } from 'vue';
 import BrokenNote from '@/components/BrokenNote.vue';
 import TrajectoryPanel from '@/components/deliver/TrajectoryPanel.vue';
+import ShapesPanel from '@/components/deliver/ShapesPanel.vue';
 import NoAxis from '@/components/NoAxis.vue';
 import { axisColour } from '@/lib/axis-look';
 import { download, fileName } from '@/lib/files';
@@ -135,6 +136,7 @@ const saveDocument = () => download(`${base.value}.yoke.json`, machineText(machi
     </section>
     <div class="side">
       <TrajectoryPanel v-if="machine.axis" :key="machine.id ?? ''" />
+      <ShapesPanel v-if="(machine.document?.mechanism.bodies.length ?? 0) > 0" />
       <section class="panel" aria-label="Document">
         <h2>The machine as a file</h2>
         <p class="soft">

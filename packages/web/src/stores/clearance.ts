@@ -55,6 +55,8 @@ export const useClearance = defineStore('clearance', () => {
   /** Share done of what is being computed; null while nothing is. */
   const progress = ref<number | null>(null);
   const failure = ref<string | null>(null);
+  /** The space that a body sweeps over a run, seen in depth. */
+  const swept = shallowRef<{ id: string; name: string; mesh: Mesh; outside: number; run: object } | null>(null);
   /** The pair that is looked at, and how it stands at the cursor. */
   const looked = shallowRef<BodyPair | null>(null);
   const now = shallowRef<Clearance | null>(null);
@@ -280,6 +282,13 @@ export const useClearance = defineStore('clearance', () => {
       if (found) recipe(found);
     });
 
+  /** Something made of the run and the skins of its bodies, beside the page. @throws Error where they are not there, or it was stopped */
+  async function made<T>(make: (worker: Remote<ClearanceWorker>) => Promise<T>): Promise<T> {
+    if (results.stale) throw new Error('The run is being computed: wait for it.');
+    if (!(await open())) throw new Error(geometry.missing[0] ?? 'The shapes are still being loaded: wait a moment.');
+    return asked(make(theWorker()));
+  }
+
   /** Looks at a pair, at a time. */
   function look(pair: BodyPair, time: number): void {
     looked.value = pair;
@@ -298,9 +307,9 @@ export const useClearance = defineStore('clearance', () => {
     () => {
       stop();
       watched.value = [];
-      all.value = looked.value = now.value = null;
+      all.value = looked.value = now.value = swept.value = null;
     },
   );
 
-  return { kept, watched, all, progress, failure, looked, now, skins, everyPair, nameOf, searchAll, stop, change, addWatch, dropWatch, changeWatch, leaveOut, takeIn, look }; // prettier-ignore
+  return { kept, watched, all, progress, failure, looked, now, skins, everyPair, nameOf, searchAll, made, swept, stop, change, addWatch, dropWatch, changeWatch, leaveOut, takeIn, look }; // prettier-ignore
 });

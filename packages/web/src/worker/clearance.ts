@@ -1,6 +1,17 @@
-import { clearanceAt, clearancesOver, guidesOf, type Mechanism, type PairClearance, type PosedRun } from '@yoke/core';
-import { hullOf } from '@yoke/core/geometry-file';
-import { ClearanceSolid, type Clearance, type Mesh } from '@yoke/core/solid';
+import {
+  clearanceAt,
+  clearancesOver,
+  framesAt,
+  guidesOf,
+  reachedBy,
+  sweptOver,
+  type Mechanism,
+  type PairClearance,
+  type PosedRun,
+} from '@yoke/core';
+import { hullOf, writeGltf, writeStl } from '@yoke/core/geometry-file';
+import { ClearanceSolid, joined, type Clearance, type Mesh, type Swept } from '@yoke/core/solid';
+import { plus, turned } from '@yoke/core/geometry';
 import { expose } from 'comlink';
 
 let mechanism: Mechanism | null = null;
@@ -52,7 +63,44 @@ const worker = {
   },
   at: (pair: readonly [string, string], time: number): Clearance | null =>
     mechanism && run ? clearanceAt(mechanism, run, pair, exact, time) : null,
+  /** Bodies as they stand at a time, as one binary STL. */
+  stl(ids: readonly string[], time: number, name: string): Uint8Array<ArrayBuffer> {
+    const frames = framesAt(mechanism!, run!, ids, time);
+    const parts = ids.map((id, i) => placedIn(exact.get(id)!.mesh, frames[i]!));
+    return writeStl(joined(parts), name);
+  },
+  /** Bodies as GLB: as they stand at a time, or over all of the run where none is given. */
+  gltf(
+    bodies: readonly { id: string; name: string; colour: string }[],
+    time: number | null,
+    name: string,
+  ): Promise<Uint8Array<ArrayBuffer>> {
+    // prettier-ignore
+    const ids = bodies.map(({ id }) => id);
+    const end = reachedBy(run!);
+    const count = Math.max(2, Math.min(MOST_FRAMES, Math.ceil(end * FRAMES_A_SECOND) + 1));
+    const times = time === null ? Array.from({ length: count }, (_, i) => (end * i) / (count - 1)) : [time];
+    const frames = times.map((own) => framesAt(mechanism!, run!, ids, own));
+    const drawn = bodies.map((own) => ({ name: own.name, colour: own.colour, mesh: exact.get(own.id)!.mesh }));
+    return writeGltf(name, drawn, { times: time === null ? times : [0], frames });
+  },
+  /** A surface as it is, as binary STL. */
+  plainStl: (mesh: Mesh, name: string): Uint8Array<ArrayBuffer> => writeStl(mesh, name),
+  /** The space that a body sweeps over the run. */
+  swept: (id: string, cells: number): Swept => sweptOver(mechanism!, run!, id, exact.get(id)!.mesh, cells),
 };
+
+/** Frames of a motion that is written, a second and at most. */
+const FRAMES_A_SECOND = 60;
+const MOST_FRAMES = 3600;
+
+/** A mesh as it stands in the world. */
+function placedIn({ points, triangles }: Mesh, { at, axes }: ReturnType<typeof framesAt>[number]): Mesh {
+  const moved = new Float64Array(points.length);
+  for (let i = 0; i < points.length; i += 3)
+    moved.set(plus(at, turned(axes, [points[i]!, points[i + 1]!, points[i + 2]!])), i);
+  return { points: moved, triangles };
+}
 
 export type ClearanceWorker = typeof worker;
 expose(worker);

@@ -5,7 +5,7 @@ import MechanismView from '@/components/run/MechanismView.vue';
 import { useMechanismColours } from '@/composables/useMechanismColours';
 import { usePosesAtCursor } from '@/composables/usePosesAtCursor';
 import { useGap } from '@/composables/useGap';
-import { useBoard, useCursor, useRun, useSeeing } from '@/stores';
+import { useBoard, useClearance, useCursor, useRun, useSeeing } from '@/stores';
 
 /** The machine at the cursor: flat as it is drawn (as the slot shows it, if there is one), or in depth. */
 const props = defineProps<{
@@ -27,6 +27,8 @@ const asItSuits = computed(
 const inDepth = computed(() => !missing.value && !props.drawing && (seeing.depth ?? asItSuits.value));
 const poses = usePosesAtCursor();
 const { gap, lit } = useGap();
+const clearance = useClearance();
+const veil = computed(() => (clearance.swept?.run === results.run ? clearance.swept!.mesh : null));
 const selection = computed(() => [...board.selection, ...lit.value]);
 const colours = useMechanismColours(
   () => machine.value,
@@ -47,6 +49,7 @@ const colours = useMechanismColours(
       :time="cursor.time"
       :selection
       :gap
+      :veil
       @select="(id, more) => board.select(id, more)"
       @missing="missing = true"
     />

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { sameSolid, UNASSIGNED, type CycleRecord, type Machine, type Pose, type Run, type SolidRef } from '@yoke/core';
+import type { Mesh } from '@yoke/core/solid';
 import { useElementSize, useEventListener, useMutationObserver } from '@vueuse/core';
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, toRef, watch } from 'vue';
 import { useLooseInSpace } from '@/composables/useLooseInSpace';
@@ -39,6 +40,8 @@ const props = defineProps<{
   face?: { solid: SolidRef; triangles: readonly number[] } | null;
   /** The nearest places of two bodies, joined by a line. */
   gap?: Gap | null;
+  /** A see-through surface laid over the machine. */
+  veil?: Mesh | null;
   /** Whether dragging draws a rectangle instead of turning the view. */
   band?: boolean;
 }>();
@@ -128,6 +131,7 @@ function redraw(): void {
   own.lay({ traces: traces.value, arrows: arrows.value });
   own.strew(loose.value);
   own.haunt(ghosts.value);
+  own.veil(props.veil ?? null);
   light();
 }
 /** Kinds of things that there are in this picture. */
@@ -167,6 +171,7 @@ watch([() => props.machine.mechanism, () => props.machine.axes, () => props.colo
 watch(() => props.poses, (poses) => scene.value?.stand(poses)); // prettier-ignore
 watch(ghosts, (poses) => scene.value?.haunt(poses));
 watch(loose, (things) => scene.value?.strew(things));
+watch(() => props.veil, (mesh) => scene.value?.veil(mesh ?? null)); // prettier-ignore
 watch([traces, arrows], () => scene.value?.lay({ traces: traces.value, arrows: arrows.value }));
 watch([() => props.selection, () => props.solids, () => props.face, () => seeing.faded, () => seeing.kinds], light);
 // Geometry that has come is drawn, and looked at where it is the first there is.

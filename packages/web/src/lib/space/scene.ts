@@ -1,8 +1,10 @@
+import type { Mesh as SolidMesh } from '@yoke/core/solid';
 import { GROUND, standingOf, type Frame, type Mechanism, type Pose, type SolidRef } from '@yoke/core';
 import type { Matrix4 } from 'three';
 import {
   AmbientLight,
   Box3,
+  BufferAttribute,
   BufferGeometry,
   Color,
   DirectionalLight,
@@ -75,6 +77,10 @@ export class SpaceScene {
   private readonly bodies = new Map<string, Mesh<BufferGeometry, MeshLambertMaterial>>();
   private readonly edges = new Map<string, LineSegments<BufferGeometry, LineBasicMaterial>>();
   private readonly sheets = new Map<string, Group>();
+  private readonly veiled = new Mesh(
+    new BufferGeometry(),
+    new MeshLambertMaterial({ transparent: true, opacity: 0.28, side: DoubleSide, depthWrite: false }),
+  );
   private readonly marks: Mark[] = [];
   private readonly directions: DirectionMark[] = [];
   private readonly raycaster = new Raycaster();
@@ -95,7 +101,7 @@ export class SpaceScene {
     this.colours = colours;
     this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true });
     this.renderer.setPixelRatio(Math.min(2, devicePixelRatio));
-    this.scene.add(new AmbientLight(0xffffff, 1.9), this.machine, this.extras, this.ghosts, this.loose.group, this.solids.group); // prettier-ignore
+    this.scene.add(new AmbientLight(0xffffff, 1.9), this.machine, this.extras, this.ghosts, this.loose.group, this.solids.group, this.veiled); // prettier-ignore
     const light = new DirectionalLight(0xffffff, 1.7);
     light.position.set(0.4, 1, 0.7);
     this.scene.add(light);
@@ -218,6 +224,23 @@ export class SpaceScene {
     for (const arrow of arrows) {
       const mesh = arrowMesh(arrow);
       if (mesh) this.extras.add(mesh);
+    }
+    this.ask();
+  }
+
+  /** Lays a see-through surface over the machine, in the world; or none. */
+  veil(mesh: SolidMesh | null): void {
+    this.veiled.geometry.dispose();
+    this.veiled.visible = mesh !== null;
+    if (mesh) {
+      const geometry = new BufferGeometry().setAttribute(
+        'position',
+        new BufferAttribute(Float32Array.from(mesh.points), 3),
+      );
+      geometry.setIndex(new BufferAttribute(mesh.triangles, 1));
+      geometry.computeVertexNormals();
+      this.veiled.geometry = geometry;
+      this.veiled.material.color.set(this.colours.primary);
     }
     this.ask();
   }

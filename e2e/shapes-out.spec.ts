@@ -1,0 +1,57 @@
+import { readFileSync } from 'node:fs';
+import { expect, test, type Download, type Page } from '@playwright/test';
+import { WebIO } from '@gltf-transform/core';
+import { addJoint, addPlate, bodyPoint, groundPoint, newDrive, type Machine } from '@yoke/core';
+import { readGeometry } from '@yoke/core/geometry-file';
+import { boundsOf, joined, soundnessOf } from '@yoke/core/solid';
+import { openNew, stage } from './helpers';
+
+/** A block of 50 mm driven 100 mm along a rail, and a wall that stands. */
+function block(machine: Machine): void {
+  const m = machine.mechanism;
+  machine.axes = [];
+  const corners = (x: number): [number, number][] => [[x, 0], [x + 0.05, 0], [x + 0.05, 0.05], [x, 0.05]]; // prettier-ignore
+  const own = addPlate(m, corners(0), 'Block');
+  const slide = addJoint(m, 'slide', groundPoint(m, [0, 0]), bodyPoint(m, own.id, [0, 0]), { direction: 0 });
+  machine.axes.push(newDrive(machine, slide, 0, 0.1));
+  const wall = addPlate(m, corners(0.4), 'Wall');
+  addJoint(m, 'weld', groundPoint(m, [0.4, 0]), bodyPoint(m, wall.id, [0.4, 0]));
+}
+async function taken(page: Page, press: () => Promise<void>): Promise<{ download: Download; content: Uint8Array }> {
+  const [download] = await Promise.all([page.waitForEvent('download'), press()]);
+  return { download, content: new Uint8Array(readFileSync(await download.path())) };
+}
+const none = () => Promise.reject(new Error('no STEP here'));
+
+test('the pose as STL and GLB, the moving machine as GLB, and the space that a body sweeps', async ({ page }) => {
+  await openNew(page, 'Shapes out', { stage: 'deliver', change: block });
+  const panel = page.getByRole('region', { name: 'Shapes', exact: true });
+  const press = (name: string) => () => panel.getByRole('button', { name, exact: true }).click();
+  await expect(panel.getByRole('button', { name: 'STL at the cursor' })).toBeEnabled();
+  const stl = await taken(page, press('STL at the cursor'));
+  expect(stl.download.suggestedFilename()).toBe('shapes-out.stl');
+  const box = boundsOf(joined((await readGeometry(stl.content, 'a.stl', none)).solids.map(({ mesh }) => mesh)))!;
+  expect(box.high[0] - box.low[0]).toBeCloseTo(450, 2);
+  const pose = await taken(page, press('GLB at the cursor'));
+  expect((await readGeometry(pose.content, 'a.glb', none)).solids.map(({ name }) => name)).toEqual(['Block', 'Wall']);
+  const cycle = await taken(page, press('GLB of the cycle, moving'));
+  expect(cycle.download.suggestedFilename()).toBe('shapes-out-cycle.glb');
+  const [animation] = (await new WebIO().readBinary(cycle.content)).getRoot().listAnimations();
+  const [channel, ...others] = animation!.listChannels();
+  // The block moves, the wall does not.
+  expect(others).toEqual([]);
+  expect([channel!.getTargetNode()!.getName(), channel!.getTargetPath()]).toEqual(['Block', 'translation']);
+  const way = [...channel!.getSampler()!.getOutput()!.getArray()!].filter((_, i) => i % 3 === 0);
+  expect(Math.max(...way) - Math.min(...way)).toBeCloseTo(0.1, 4);
+  await press('Find the space')();
+  await expect(panel.getByText(/Block stays within this space over the whole cycle/)).toBeVisible();
+  const swept = await taken(page, press('Save the space as STL'));
+  const [space] = (await readGeometry(swept.content, 'a.stl', none)).solids;
+  expect(soundnessOf(space!.mesh).closed).toBe(true);
+  const { low, high } = boundsOf(space!.mesh)!;
+  expect(high[0] - low[0]).toBeGreaterThan(150);
+  expect(high[0] - low[0]).toBeLessThan(165);
+  await stage(page, /^Run\b/).click();
+  await page.getByRole('button', { name: 'Depth', exact: true }).click();
+  await expect(page.getByRole('img', { name: /in depth/ })).toBeVisible();
+});
