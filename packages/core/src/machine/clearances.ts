@@ -1,10 +1,12 @@
 import { z } from 'zod';
 import { field } from './field';
 import { id, name, notNegative } from './parts';
+import { refTo } from './refer';
 import type { Machine } from './schema';
 
 /** Bodies, or the ground; what is no more is left out. */
-const group = z.array(id).min(1).max(300).meta({ description: 'Bodies, or “ground”' });
+const body = refTo('body', { ground: true, open: true, whenGone: 'drops' });
+const group = z.array(body).min(1).max(300).meta({ description: 'Bodies, or “ground”' });
 
 /** Clearances on true shapes that are watched over the run, and pairs that touch by design. */
 export const clearancesSchema = z.strictObject({
@@ -27,7 +29,7 @@ export const clearancesSchema = z.strictObject({
     )
     .max(200),
   byDesign: z
-    .array(z.tuple([id, id]))
+    .array(z.tuple([body, body]))
     .max(20_000)
     .meta({ description: 'Pairs of bodies (or the ground) that touch by design' }),
 });

@@ -55,6 +55,8 @@ export function stillUsedBy(machine: Machine, ids: Iterable<string>): string[] {
 export function deleteThings(machine: Machine, ids: Iterable<string>): void {
   const gone = goesWith(machine, ids);
   const kept = <T extends { id: string }>(list: T[]) => list.filter(({ id }) => !gone.has(id));
+  // Pairs and groups first: they go as a whole.
+  dropFromClearances(machine, gone);
   const dropped = referencesIn(machineParts, machine).filter(
     ({ whenGone, id }) => whenGone === 'drops' && gone.has(id),
   );
@@ -62,7 +64,6 @@ export function deleteThings(machine: Machine, ids: Iterable<string>): void {
   for (const { path } of dropped.reverse()) dropEntry(machine, path);
   const m = machine.mechanism;
   releaseSolids(m, gone);
-  dropFromClearances(machine, gone);
   m.planes = kept(m.planes);
   m.ground = m.ground.filter(({ plane }) => !gone.has(plane));
   m.bodies = kept(m.bodies);

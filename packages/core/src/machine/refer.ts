@@ -11,6 +11,7 @@ export type ThingKind =
   | 'axis'
   | 'material'
   | 'pair'
+  | 'file'
   | 'kind'
   | 'source'
   | 'sink'
@@ -46,6 +47,7 @@ const WORDS: Record<ThingKind, string> = {
   axis: 'an axis',
   material: 'a material',
   pair: 'a pair of materials',
+  file: 'a file of geometry',
   kind: 'a kind of part',
   source: 'a source',
   sink: 'a sink',

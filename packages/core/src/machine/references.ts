@@ -140,6 +140,7 @@ const LISTS: Record<ThingKind, (machine: Things) => readonly { id: string }[]> =
   axis: ({ axes }) => axes,
   material: ({ loose }) => loose.materials,
   pair: ({ loose }) => loose.pairs,
+  file: ({ mechanism }) => mechanism.shapes?.files ?? [],
   kind: ({ loose }) => loose.kinds,
   source: ({ loose }) => loose.sources,
   sink: ({ loose }) => loose.sinks,

@@ -3,6 +3,7 @@ import { rotationOf, turned, timesRotation, type Point3, type Rotation, type Ten
 import { ownSolidProblem, ownVolume, type OwnSolid, type VolumeProperties } from '../solid';
 import { field } from './field';
 import { offer, type Offers } from './kinds';
+import { refTo } from './refer';
 import { coordinate, density, finite, id, name, notNegative, point, positive, size, unique, type Say } from './parts';
 
 const point3 = z.tuple([coordinate, coordinate, coordinate]);
@@ -20,7 +21,7 @@ const volume = z.strictObject({
 
 const fromFile = z.strictObject({
   kind: z.literal('file'),
-  file: id.meta({ description: 'Identifier of a file of the shapes of the mechanism' }),
+  file: refTo('file', { open: true, description: 'Identifier of a file of the shapes of the mechanism' }),
   key: z.string().min(1).max(400).meta({ description: 'Its branches and its name in the file' }),
   digest: z
     .string()

@@ -18,6 +18,7 @@ import {
   solidFrame,
   solidMassOf,
   solidsOn,
+  stillUsedBy,
   takeFile,
   turnToPlane,
   addPlane,
@@ -233,4 +234,27 @@ test('a solid that cannot be, or a file that is not there, is named', () => {
   expect(again.ok || again.problems.map(({ message }) => message).join()).toMatch(
     /names the file “file1”.*import it anew/,
   );
+});
+
+test('a body that goes is watched no more, and no pair that touches by design is left of it', () => {
+  const machine = newMachine('Watched');
+  const m = machine.mechanism;
+  const ids = ['A', 'B', 'C'].map((name, i) => {
+    const ref = addSolid(m, UNASSIGNED, solid(box(0.1, 0.1, 0.1), [i, 0, 0]));
+    return bodyOfSolids(m, [ref], cornersOf(m, [ref]), name).id;
+  });
+  const [a, b, c] = ids as [string, string, string];
+  const watch = (id: string, one: string[], other: string[]) => ({
+    id,
+    name: id,
+    a: one,
+    b: other,
+    least: 0,
+    stop: true,
+  });
+  machine.clearances = { watches: [watch('w1', [a, b], [c]), watch('w2', [a], ['ground'])], byDesign: [[a, b], [b, 'ground']] }; // prettier-ignore
+  expect(stillUsedBy(machine, [a])).toEqual([]);
+  deleteThings(machine, [a]);
+  expect(machine.clearances).toEqual({ watches: [watch('w1', [b], [c])], byDesign: [[b, 'ground']] });
+  expect(readMachine(JSON.parse(JSON.stringify(machine))).ok).toBe(true);
 });

@@ -285,7 +285,9 @@ export const useClearance = defineStore('clearance', () => {
   /** Something made of the run and the skins of its bodies, beside the page. @throws Error where they are not there, or it was stopped */
   async function made<T>(make: (worker: Remote<ClearanceWorker>) => Promise<T>): Promise<T> {
     if (results.stale) throw new Error('The run is being computed: wait for it.');
-    if (!(await open())) throw new Error(geometry.missing[0] ?? 'The shapes are still being loaded: wait a moment.');
+    // Shapes that are on their way are waited for.
+    while (!skins.value && geometry.missing.length === 0) await new Promise((resolve) => setTimeout(resolve, 100));
+    if (!(await open())) throw new Error(geometry.missing[0] ?? 'There is no run of bodies to make shapes of.');
     return asked(make(theWorker()));
   }
 
