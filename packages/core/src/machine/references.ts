@@ -95,6 +95,9 @@ function walk(
     case 'array':
       if (Array.isArray(value)) for (let i = 0; i < value.length; i++) into(def.element, i);
       return;
+    case 'tuple':
+      def.items.forEach((item, i) => into(item, i));
+      return;
     case 'union': {
       const option = variantOf(def.options, value);
       if (option) walk(option, value, path, isMarked, visit, set);
