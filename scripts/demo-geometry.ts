@@ -12,7 +12,7 @@ import { assignSolids, readMachineText, takeFile, UNASSIGNED, type Mechanism } f
 import { examined, readGeometry } from '@yoke/core/geometry-file';
 
 // Asked for by its name: paths of the types lead elsewhere.
-const makeKernel = createRequire(import.meta.url)('occt-import-js/dist/occt-import-js.js') as typeof occt;
+const makeKernel: typeof occt = createRequire(import.meta.url)('occt-import-js/dist/occt-import-js.js');
 const demo = (name: string) => new URL(`../demo/${name}`, import.meta.url);
 
 /** A box between two corners, mm. */

@@ -1,5 +1,6 @@
 import { cross, dot, minus, quaternionOf, turnedBack, unit3, type Point3, type Rotation } from '../geometry';
-import { addJoint, groundPoint, pointIn } from './draw';
+import { freeId } from './defaults';
+import { addJoint, groundPoint } from './draw';
 import { addPlane, VIEWS } from './draw-plane';
 import { bodiesOf } from './edit-mechanism';
 import { carryPlane } from './edit-planes';
@@ -81,7 +82,7 @@ function meetingPlane(
   // Where the other one moves is better than a plane on it: what turns there may be joined further.
   const shared = to !== GROUND && candidates.find(({ id }) => id === planeOfBody(m, to).id);
   const carried = candidates.find(({ on }) => on === to);
-  const plane = carried ?? (shared || undefined) ?? newPlane(m, to, normal);
+  const plane = (shared || undefined) ?? carried ?? newPlane(m, to, normal);
   const problem = turnToPlane(m, body, plane.id, corners(body));
   if (problem) return problem;
   return { plane: plane.id, onPlane: plane.on === to, swapped: false };
@@ -109,10 +110,10 @@ function placeAt(m: Mechanism, carrier: string, plane: string | null, at: Point3
   const body = m.bodies.find(({ id }) => id === carrier)!;
   const known = body.points.find((p) => Math.hypot(p.at[0] - x, p.at[1] - y, (p.height ?? 0) - height) < 1e-9);
   if (known) return { body: carrier, point: known.id };
-  const made = pointIn(m, { body: carrier, at: [x, y] });
-  const point = body.points.find(({ id }) => id === made.point)!;
-  if (point.height === undefined && tidy(height) !== 0) point.height = tidy(height);
-  return made;
+  // One at the same place and another height is another point: what hangs on that stays where it is.
+  const id = freeId('p', body.points.map((own) => own.id)); // prettier-ignore
+  body.points.push({ id, at: [x, y], ...(tidy(height) !== 0 && { height: tidy(height) }) });
+  return { body: carrier, point: id };
 }
 const tidy = (value: number) => (Math.abs(value) < 1e-12 ? 0 : value);
 
