@@ -3,19 +3,7 @@ import { spawnSync } from 'node:child_process';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { readCatalogue, readMachineText, runMachine, type Machine, type ToldFinding } from '@yoke/core';
-import { main } from './main';
-
-const demo = (name: string) => join(__dirname, '../../../demo', name);
-
-async function yoke(...args: string[]) {
-  let out = '';
-  let err = '';
-  const code = await main(['node', 'yoke', ...args], {
-    out: (text) => (out += text),
-    err: (text) => (err += text),
-  });
-  return { code, out, err };
-}
+import { demo, yoke } from '../test/yoke';
 
 test('laws prints a line for each law', async () => {
   const { code, out } = await yoke('laws');

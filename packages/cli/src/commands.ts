@@ -42,6 +42,7 @@ import {
   type ToldFinding,
 } from '@yoke/core';
 import { openCatalogue, openMachine, Refusal, writeText } from './files';
+import { clearanceFindings } from './shapes';
 
 /** CSV of the characteristic values of all laws. */
 export const laws = lawsCsv;
@@ -72,14 +73,14 @@ interface Ran extends MachineRun {
  * @throws Refusal where it would take more than a run takes without being asked for
  */
 async function ranOf(file: string, { anyway = false, catalogue, variant }: RunSettings = {}): Promise<Ran> {
-  const opened = openMachine(file);
-  const machine =
-    variant === undefined ? opened : applyVariant(opened, pick(file, 'variant', opened.variants, variant));
+  const { machine: own, geometry } = await openMachine(file);
+  const machine = variant === undefined ? own : applyVariant(own, pick(file, 'variant', own.variants, variant));
   const beyond = anyway ? null : explainBudget(machine);
   if (beyond !== null) throw new Refusal(`${file}: ${beyond} Add --anyway to run it all the same.`);
   const motors = machine.axes.some(({ sizing }) => sizing.motor !== null) ? openCatalogue(catalogue) : [];
   const ran = await runMachine(machine, { motors });
-  return { machine, ...ran, findings: [...toldSheet(machine), ...ran.findings] };
+  const clearances = await clearanceFindings({ machine, geometry }, ran.run);
+  return { machine, ...ran, findings: [...toldSheet(machine), ...ran.findings, ...clearances] };
 }
 
 /** Errors that stop a command, in a row. */
@@ -228,8 +229,8 @@ export interface LeadSettings {
 }
 
 /** Leads a tool point along its path: what it does there, or what an axis must do for it, as CSV. */
-export function lead(file: string, { tool, axis, keep, anyway = false }: LeadSettings = {}): string {
-  const machine = openMachine(file);
+export async function lead(file: string, { tool, axis, keep, anyway = false }: LeadSettings = {}): Promise<string> {
+  const { machine } = await openMachine(file);
   const led = pick(file, 'led tool point', machine.leads, tool, 'tool');
   const result = runLead(machine, led);
   const { samples, required, problems, notes } = result;

@@ -29,9 +29,11 @@ const WRITING: Record<string, string> = {
   ENOSPC: 'the disk is full',
 };
 
-function readText(file: string): string {
+const readText = (file: string): string => readBytes(file).toString('utf8');
+
+function readBytes(file: string): Buffer {
   try {
-    return readFileSync(file, 'utf8');
+    return readFileSync(file);
   } catch (error) {
     const { code = '', message } = error as NodeJS.ErrnoException;
     throw new Refusal(`${file} cannot be read: ${REASONS[code] ?? message}.`);
@@ -49,11 +51,31 @@ export function writeText(file: string, text: string): void {
   }
 }
 
-/** Reads a machine document. @throws Refusal naming the file and the culprit inside it */
-export function openMachine(file: string): Machine {
-  const result = readMachineText(readText(file));
+/** A machine as a file holds it, with the geometry of its solids where that came along, by SHA-256. */
+export interface OpenedMachine {
+  machine: Machine;
+  geometry: ReadonlyMap<string, Uint8Array>;
+}
+
+/** Reads a machine document, alone or packed with its geometry. @throws Refusal naming the file and the culprit inside it */
+export async function openMachine(file: string): Promise<OpenedMachine> {
+  const { document, geometry } = /\.zip$/i.test(file)
+    ? await unpacked(file)
+    : { document: readText(file), geometry: new Map<string, Uint8Array>() };
+  const result = readMachineText(document);
   if (!result.ok) throw new Refusal(`${file}: ${describeProblems(result.problems)}`);
-  return result.machine;
+  return { machine: result.machine, geometry };
+}
+
+async function unpacked(file: string): Promise<{ document: string; geometry: ReadonlyMap<string, Uint8Array> }> {
+  const content = readBytes(file);
+  // Files of geometry take libraries that nothing else here needs.
+  const { readMachineZip } = await import('@yoke/core/geometry-file');
+  try {
+    return readMachineZip(content);
+  } catch (error) {
+    throw new Refusal(`${file}: ${(error as Error).message}`);
+  }
 }
 
 /** Reads a motor catalogue; the demonstration catalogue where no file is named. */

@@ -48,7 +48,9 @@ const catalogue = () =>
 
 function program(output: Output): Command {
   const yoke = new Command('yoke')
-    .description('Motion laws, machine cycles and motors on the command line. Files are *.yoke.json.')
+    .description(
+      'Motion laws, machine cycles and motors on the command line. Files are *.yoke.json, or *.yoke.zip with the shapes.',
+    )
     .configureOutput({ writeOut: output.out, writeErr: output.err })
     .showHelpAfterError('(add --help for what is possible)')
     .exitOverride();
@@ -87,7 +89,7 @@ function program(output: Output): Command {
     .option('--axis <name>', 'print the motion that this axis must make: time, position, velocity, acceleration')
     .option('--keep <file>', 'write the machine with these motions of its axes to a file')
     .option('--anyway', 'in spite of sharp corners and laws that run beyond the path')
-    .action((file: string, options: LeadSettings) => output.out(lead(file, options)));
+    .action(async (file: string, options: LeadSettings) => output.out(await lead(file, options)));
   yoke
     .command('events')
     .description('run the cue sheet; everything that happens as CSV: time, event, what it came from')

@@ -1,4 +1,4 @@
-import { segmentName, type Machine } from '../machine';
+import { segmentName, unweighedOf, type Machine } from '../machine';
 import { explainPlanFinding } from '../motion';
 import { explainMechanismFinding, explainRunFinding, type Run } from '../run';
 import { checkSheet, explainSheetFinding } from '../sequence';
@@ -56,6 +56,14 @@ export function toldSheet(machine: Machine): ToldFinding[] {
   return checkSheet(machine).map(teller(null)('sheet', (f) => explainSheetFinding(f, machine)));
 }
 
+/** A body that goes by the mass of solids of which that is not known: whatever forces come out are not those of the machine. */
+function unweighed(body: Machine['mechanism']['bodies'][number]): ToldFinding[] {
+  const names = unweighedOf(body);
+  if (names.length === 0) return [];
+  const text = `The mass of “${body.name}” is not known: ${names.slice(0, 3).join(', ')}${names.length > 3 ? ` and ${names.length - 3} more` : ''} of its solids ${names.length === 1 ? 'has' : 'have'} an open skin. Say in Solids what ${names.length === 1 ? 'it counts' : 'they count'}, or type the mass of the body.`;
+  return [{ severity: 'error', about: 'mechanism', code: 'unweighed', axisId: null, time: null, breaks: true, text }];
+}
+
 /** All that was found in a run, in words, in the order in which one thing follows from another. */
 export function toldFindings(machine: Machine, run: Run, record: CycleRecord | null): ToldFinding[] {
   const tell = teller(record?.end ?? null);
@@ -67,6 +75,7 @@ export function toldFindings(machine: Machine, run: Run, record: CycleRecord | n
   });
   return [
     ...axes,
+    ...machine.mechanism.bodies.flatMap(unweighed),
     ...(run.mechanism?.findings ?? []).map(tell('mechanism', (f) => explainMechanismFinding(f, machine))),
     ...(record?.findings ?? []).map(tell('cycle', (f) => explainCycleFinding(f, machine))),
     ...run.findings.map(tell('run', (f) => explainRunFinding(f, machine.units))),

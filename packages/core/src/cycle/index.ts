@@ -12,4 +12,5 @@ export * from './study';
 export * from './budget';
 export { cycleMeasures, everyChannel, everySamples, type CycleMeasure, type Ran } from './every-channel';
 export * from './findings';
+export { toldClearances, unknownClearance } from './told-clearances';
 export { causeArrows, spotOf, type CauseArrow, type Spot } from './spots';

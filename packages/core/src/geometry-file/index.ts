@@ -7,3 +7,4 @@ export { packGeometry, unpackGeometry } from './kept';
 export { examined, type ExaminedFile, type ExaminedSolid } from './examined';
 export { writeStl } from './write-stl';
 export { writeGltf, type DrawnBody, type DrawnMotion } from './write-gltf';
+export { packMachineZip, readMachineZip, type MachineZip } from './machine-zip';

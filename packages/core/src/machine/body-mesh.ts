@@ -1,12 +1,38 @@
 import { convexHull, plus, rotationOf, turned, type Point2 } from '../geometry';
-import { joined, ownMesh, type Mesh } from '../solid';
+import { insideOut, joined, ownMesh, sizeOf, type Mesh } from '../solid';
 import type { Body } from './body';
-import type { BodySolid } from './solid';
+import { solidsOn } from './edit-solids';
+import { GROUND, type Mechanism } from './mechanism';
+import { ownSolid, type BodySolid } from './solid';
 
 /** How far round edges of what is drawn flat may lie from their chords, as a share of their radius. */
 const CHORD = 1e-3;
 /** Steps of a quarter turn of a round end. */
 const QUARTER = 12;
+
+/** How far round faces of own solids lie from their chords at most, as a share of their size. */
+const OWN_CHORD = 5e-4;
+
+/** A surface as in a mirror that turns x round. */
+export const mirroredMesh = ({ points, triangles }: Mesh): Mesh =>
+  insideOut({ points: points.map((part, i) => (i % 3 === 0 ? -part : part)), triangles });
+
+/**
+ * The skin of a solid in its own frame, mirrored where it is.
+ * @param ofFile what its file has of it; null while that is not there
+ */
+export function solidMesh(
+  { shape, mirrored }: Pick<BodySolid, 'shape' | 'mirrored'>,
+  ofFile: Mesh | null,
+): Mesh | null {
+  // prettier-ignore
+  let mesh = ofFile;
+  if (shape.kind !== 'file') {
+    const own = ownSolid(shape);
+    mesh = ownMesh(own, OWN_CHORD * sizeOf(ownMesh(own, 1)));
+  }
+  return mesh && mirrored ? mirroredMesh(mesh) : mesh;
+}
 
 /** A mesh as it stands in the frame of what carries it. */
 export function placedMesh({ points, triangles }: Mesh, { at, turn }: Pick<BodySolid, 'at' | 'turn'>): Mesh {
@@ -68,4 +94,21 @@ export function solidsMesh(solids: readonly BodySolid[], meshOf: (solid: BodySol
     return mesh && placedMesh(mesh, solid);
   });
   return parts.every((part) => part !== null) ? joined(parts) : null;
+}
+
+/**
+ * The skins of all bodies, each in its own frame, and that of the ground in the world where it has solids.
+ * @returns null where a solid is not there
+ */
+export function machineSkins(m: Mechanism, meshOf: (solid: BodySolid) => Mesh | null): Map<string, Mesh> | null {
+  const found = new Map<string, Mesh>();
+  for (const body of m.bodies) {
+    const mesh = bodyMesh(body, meshOf);
+    if (!mesh) return null;
+    found.set(body.id, mesh);
+  }
+  const ground = solidsOn(m, GROUND);
+  if (ground.length === 0) return found;
+  const mesh = solidsMesh(ground, meshOf);
+  return mesh && found.set(GROUND, mesh);
 }

@@ -40,6 +40,20 @@ export type ClearanceWatch = Clearances['watches'][number];
 export const samePair = ([a, b]: readonly [string, string], [c, d]: readonly [string, string]): boolean =>
   (a === c && b === d) || (a === d && b === c);
 
+/** Pairs that a watch is about: those of its groups that are there and do not touch by design. */
+export function pairsOfWatch(
+  { byDesign }: Pick<Clearances, 'byDesign'>,
+  { a, b }: Pick<ClearanceWatch, 'a' | 'b'>,
+  isThere: (id: string) => boolean,
+): [string, string][] {
+  return a.flatMap((one) =>
+    b.flatMap((other): [string, string][] => {
+      const counts = one !== other && isThere(one) && isThere(other) && !byDesign.some((own) => samePair(own, [one, other])); // prettier-ignore
+      return counts ? [[one, other]] : [];
+    }),
+  );
+}
+
 /** Takes bodies that go out of what is watched and left out. */
 export function dropFromClearances(machine: Pick<Machine, 'clearances'>, gone: ReadonlySet<string>): void {
   const { clearances } = machine;

@@ -251,7 +251,10 @@ export interface TakenFile {
   }[];
 }
 
-const shapeIn = (file: string, { key, digest, holds, problem }: TakenFile['solids'][number]): BodySolid['shape'] => ({
+const shapeIn = (
+  file: string,
+  { key, digest, holds, problem }: TakenFile['solids'][number],
+): Extract<BodySolid['shape'], { kind: 'file' }> => ({
   kind: 'file',
   file,
   key,
@@ -326,7 +329,8 @@ export function replaceFile(m: Mechanism, fileId: string, taken: TakenFile): voi
     const found = newer.get(shape.key);
     if (!found) gone.push({ carrier, id: solid.id });
     else if (found.digest !== shape.digest) {
-      solid.shape = shapeIn(fileId, found);
+      // A hull was that of the solid as it was; what counts nothing still does.
+      solid.shape = { ...shapeIn(fileId, found), ...(shape.counts === 'nothing' && { counts: shape.counts }) };
       solid.colour = found.colour;
     }
   }

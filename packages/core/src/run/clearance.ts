@@ -1,5 +1,13 @@
 import { minus, plus, timesRotation, turned, turnedBack, type Point3, type Rotation } from '../geometry';
-import { GROUND, standingOf, type Mechanism, type Place } from '../machine';
+import {
+  GROUND,
+  pairsOfWatch,
+  standingOf,
+  type Clearances,
+  type ClearanceWatch,
+  type Mechanism,
+  type Place,
+} from '../machine';
 import { clearanceOf, type Clearance, type ClearanceSolid, type Standing } from '../solid';
 import { smoothPosesAt, type PosedRun } from './poses-at';
 
@@ -285,6 +293,43 @@ export function clearancesOver(
     const found = follow(course, pair, curves, guided(pair), course.end);
     progress((i + 1) / pairs.length);
     return [found];
+  });
+}
+
+/** What was found of a watch: its nearest pair, and the distance of all of it over time. */
+export interface WatchedClearance {
+  watch: ClearanceWatch;
+  nearest: PairClearance;
+  times: readonly number[];
+  distance: readonly number[];
+}
+
+/** Whether one pair matters more than another: it touches sooner, or comes nearer. */
+export function isNearer(one: PairClearance, other: PairClearance): boolean {
+  if (one.meetsFrom !== null || other.meetsFrom !== null)
+    return (one.meetsFrom ?? Infinity) < (other.meetsFrom ?? Infinity);
+  return one.least.distance < other.least.distance;
+}
+
+/** What comes of all watches over a run; those that watch nothing, as all of it touches by design, are left out. */
+export function watchedOver(
+  mechanism: Mechanism,
+  run: PosedRun,
+  clearances: Clearances,
+  solids: ReadonlyMap<string, ClearanceSolid>,
+  progress: (share: number) => void = () => undefined,
+): WatchedClearance[] {
+  const { watches } = clearances;
+  return watches.flatMap((watch, i) => {
+    const pairs = pairsOfWatch(clearances, watch, (id) => solids.has(id));
+    const over = clearancesOver(mechanism, run, pairs, solids, {
+      curves: true,
+      progress: (share) => progress((i + share) / watches.length),
+    });
+    const [first] = over;
+    if (!first) return [];
+    const nearest = over.reduce((best, other) => (isNearer(other, best) ? other : best));
+    return [{ watch, nearest, times: first.times, distance: first.distance.map((_, k) => Math.min(...over.map((one) => one.distance[k]!))) }]; // prettier-ignore
   });
 }
 

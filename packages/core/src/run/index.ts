@@ -29,5 +29,13 @@ export * from './point-to-point';
 export * from './keep-transfer';
 export type { LeadPeak, LeadResult, LeadSamples, RequiredMotion, UnreachableStretch } from './lead-result';
 export { isHeldBack } from './gate';
-export { clearanceAt, clearancesOver, guidesOf, type PairClearance } from './clearance';
+export {
+  clearanceAt,
+  clearancesOver,
+  guidesOf,
+  isNearer,
+  watchedOver,
+  type PairClearance,
+  type WatchedClearance,
+} from './clearance';
 export { framesAt, reachedBy, sweptOver } from './shapes-over';
