@@ -62,9 +62,11 @@ export function problemHandler(log: Logger): ErrorRequestHandler {
   return (error: unknown, request, response, next) => {
     if (response.headersSent) return next(error);
     if (error instanceof HttpProblem) return send(response, error);
-    const { status, type } = error as { status?: number; type?: string };
-    if (type === 'entity.too.large')
-      return send(response, new HttpProblem(413, 'Too large', 'What was sent is larger than 8 MB.'));
+    const { status, type, limit } = error as { status?: number; type?: string; limit?: number };
+    if (type === 'entity.too.large') {
+      const most = Math.round((limit ?? 0) / 1e6);
+      return send(response, new HttpProblem(413, 'Too large', `What was sent is larger than ${most} MB.`));
+    }
     if (status !== undefined && status >= 400 && status < 500)
       return send(response, new HttpProblem(status, 'Bad request', 'The request could not be read.'));
     const about = { method: request.method, path: request.path, bytes: request.get('Content-Length') };

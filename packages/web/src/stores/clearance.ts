@@ -1,18 +1,19 @@
 import {
   bodyMesh,
-  formatQuantity,
   freeId,
   GROUND,
-  nameIn,
+  isNearer,
   samePair,
   solidsMesh,
   solidsOn,
+  toldClearances,
+  unknownClearance,
   type BodySolid,
   type ClearanceWatch,
   type Clearances,
   type Machine,
   type PairClearance,
-  type ToldFinding,
+  type WatchedClearance,
 } from '@yoke/core';
 import type { Mesh, Clearance } from '@yoke/core/solid';
 import { proxy, wrap, type Remote } from 'comlink';
@@ -25,14 +26,6 @@ import { useMachine } from './machine';
 import { useRun } from './run';
 
 export type BodyPair = readonly [string, string];
-
-/** What was found of a watch: its nearest pair, and the distance of all of it over time. */
-export interface WatchedClearance {
-  watch: ClearanceWatch;
-  nearest: PairClearance;
-  times: readonly number[];
-  distance: readonly number[];
-}
 
 const NOTHING: Clearances = { watches: [], byDesign: [] };
 
@@ -145,78 +138,38 @@ export const useClearance = defineStore('clearance', () => {
   }
 
   const isByDesign = (pair: BodyPair) => kept.value.byDesign.some((own) => samePair(own, pair));
-  /** Pairs that a watch is about: those of its groups that do not touch by design. */
-  const pairsOf = ({ a, b }: Pick<ClearanceWatch, 'a' | 'b'>): BodyPair[] => {
-    const there = (id: string) => skins.value?.has(id) ?? false;
-    return a.flatMap((one) => b.flatMap((other): BodyPair[] => (one !== other && there(one) && there(other) && !isByDesign([one, other]) ? [[one, other]] : []))); // prettier-ignore
-  };
-  const nameOf = (id: string) => (id === GROUND ? 'the ground' : `“${nameIn(results.document!, id)}”`);
-  const long = (value: number) => formatQuantity(value, 'length', machine.units, 3);
-  const moment = (value: number) => formatQuantity(value, 'time', machine.units);
-
-  function told({ watch: { name, least, stop: stops }, nearest }: WatchedClearance): ToldFinding[] {
-    const base = { axisId: null, about: 'run' as const, severity: 'error' as const };
-    const who = `${nameOf(nearest.a)} and ${nameOf(nearest.b)}`;
-    if (nearest.meetsFrom !== null) {
-      const text = stops
-        ? `${name}: ${who} collide at ${moment(nearest.meetsFrom)}. The run ends there: what comes after it does not count, and its cycle is not the cycle of the machine.`
-        : `${name}: ${who} collide at ${moment(nearest.meetsFrom)}; the run goes on as if they did not.`;
-      return [{ ...base, code: 'collision', time: nearest.meetsFrom, breaks: stops, text }];
-    }
-    if (nearest.least.distance >= least) return [];
-    return [{ ...base, code: 'clearance', time: nearest.least.time, breaks: false, text: `${name}: ${who} come as near as ${long(nearest.least.distance)} at ${moment(nearest.least.time)}, less than ${long(least)}.` }]; // prettier-ignore
-  }
-  const unknown = (text: string): ToldFinding => ({ severity: 'error', about: 'run', code: 'clearance-unknown', axisId: null, time: null, breaks: false, text }); // prettier-ignore
-
+  const lack = (text: string) => void (results.beside = { findings: [unknownClearance(text)], pending: false });
   /** Computes what is watched for the run that is shown. */
   async function compute(): Promise<void> {
     const { run, document, stale } = results;
     const watches = kept.value.watches;
-    if (watches.length === 0 || !document) {
+    if (watches.length === 0 || !document || (run && !stale && !run.mechanism)) {
       watched.value = [];
       results.beside = { findings: [], pending: false };
       return;
     }
     results.beside = { findings: [], pending: true };
-    if (stale || !run?.mechanism) return;
+    if (stale || !run) return;
     if (geometry.missing.length > 0) {
       watched.value = [];
-      results.beside = { findings: [unknown(`Clearances are not known: ${geometry.missing[0]}`)], pending: false };
-      return;
+      return lack(`Clearances are not known: ${geometry.missing[0]}`);
     }
     if (!skins.value) return;
-    const mine = run;
+    const own = kept.value;
     progress.value = 0;
     failure.value = null;
     try {
       if (!(await open())) return;
-      const found: WatchedClearance[] = [];
-      for (const [i, own] of watches.entries()) {
-        const pairs = pairsOf(own);
-        const over = await asked(theWorker().over(pairs, 'exact', true, proxy((share: number) => void (progress.value = (i + share) / watches.length)))); // prettier-ignore
-        if (results.run !== mine || kept.value.watches !== watches) return;
-        if (over.length === 0) continue;
-        const nearest = over.reduce((best, other) => (sooner(other, best) ? other : best));
-        const distance = over[0]!.distance.map((_, k) => Math.min(...over.map((one) => one.distance[k]!)));
-        found.push({ watch: own, nearest, times: over[0]!.times, distance });
-      }
+      const found = await asked(theWorker().watches(toRaw(own), proxy((share: number) => void (progress.value = share)))); // prettier-ignore
+      if (results.run !== run || kept.value !== own) return;
       watched.value = found;
-      const empty = watches.filter(({ id }) => !found.some(({ watch: own }) => own.id === id));
-      results.beside = {
-        findings: [...found.flatMap(told), ...empty.map(({ name }) => unknown(`${name} watches nothing: its bodies have no shape, or touch by design.`))], // prettier-ignore
-        pending: false,
-      };
+      results.beside = { findings: toldClearances(machine.document!, found), pending: false };
     } catch (error) {
-      failure.value = `Clearances could not be computed (${(error as Error).message}).`;
-      results.beside = { findings: [unknown(failure.value)], pending: false };
+      failure.value = `Clearances are not known: ${(error as Error).message}.`;
+      lack(failure.value);
     } finally {
       progress.value = null;
     }
-  }
-  /** Whether one pair matters more than another: it touches sooner, or comes nearer. */
-  function sooner(one: PairClearance, other: PairClearance): boolean {
-    if (one.meetsFrom !== null || other.meetsFrom !== null) return (one.meetsFrom ?? Infinity) < (other.meetsFrom ?? Infinity); // prettier-ignore
-    return one.least.distance < other.least.distance;
   }
 
   let busy = false;
@@ -250,11 +203,11 @@ export const useClearance = defineStore('clearance', () => {
     failure.value = null;
     try {
       if (!(await open())) return;
-      const pairs = await asked(theWorker().over(everyPair.value, how, false, proxy((share: number) => void (progress.value = share)))); // prettier-ignore
+      const pairs = await asked(theWorker().over(everyPair.value, how, proxy((share: number) => void (progress.value = share)))); // prettier-ignore
       if (results.run !== run) return;
-      all.value = { pairs: pairs.toSorted((one, other) => (sooner(one, other) ? -1 : sooner(other, one) ? 1 : 0)), how, run, skins: own }; // prettier-ignore
+      all.value = { pairs: pairs.toSorted((one, other) => Number(isNearer(other, one)) - Number(isNearer(one, other))), how, run, skins: own }; // prettier-ignore
     } catch (error) {
-      failure.value = `Clearances could not be computed (${(error as Error).message}).`;
+      failure.value = `All pairs are not known: ${(error as Error).message}.`;
     } finally {
       progress.value = null;
     }
@@ -297,11 +250,12 @@ export const useClearance = defineStore('clearance', () => {
     cursor.stopAt(time);
   }
   watch([looked, () => cursor.time, () => results.run, () => results.stale], async ([pair, time]) => {
-    if (!pair || results.stale || !(await open())) {
-      now.value = null;
-      return;
+    let found: Clearance | null = null;
+    try {
+      if (pair && !results.stale && (await open())) found = await asked(theWorker().at(pair, time));
+    } catch {
+      // It was stopped: nothing is known of this pair.
     }
-    const found = await theWorker().at(pair, time);
     if (looked.value === pair && cursor.time === time) now.value = found;
   });
   watch(
@@ -313,5 +267,5 @@ export const useClearance = defineStore('clearance', () => {
     },
   );
 
-  return { kept, watched, all, progress, failure, looked, now, skins, everyPair, nameOf, searchAll, made, swept, stop, change, addWatch, dropWatch, changeWatch, leaveOut, takeIn, look }; // prettier-ignore
+  return { kept, watched, all, progress, failure, again: begin, looked, now, skins, everyPair, searchAll, made, swept, stop, change, addWatch, dropWatch, changeWatch, leaveOut, takeIn, look }; // prettier-ignore
 });

@@ -192,7 +192,15 @@ export const useSolids = defineStore('solids', () => {
   async function readFile(file: File): Promise<{ taken: Omit<TakenFile, 'hash'>; content: Uint8Array<ArrayBuffer> }> {
     const read = await aside.readGeometry(
       file,
-      ({ size }) => new Promise<number>((resolve) => (asking.value = { size, answer: resolve })),
+      ({ size }) =>
+        new Promise<number>((resolve) => {
+          // Answered once: then it is read on.
+          const answer = (metres: number) => {
+            asking.value = null;
+            resolve(metres);
+          };
+          asking.value = { size, answer };
+        }),
     );
     notes.value = read.notes;
     return { taken: { name: file.name.slice(0, 200), solids: read.solids }, content: read.content };

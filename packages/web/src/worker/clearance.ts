@@ -5,9 +5,12 @@ import {
   guidesOf,
   reachedBy,
   sweptOver,
+  watchedOver,
+  type Clearances,
   type Mechanism,
   type PairClearance,
   type PosedRun,
+  type WatchedClearance,
 } from '@yoke/core';
 import { hullOf, writeGltf, writeStl } from '@yoke/core/geometry-file';
 import { ClearanceSolid, joined, type Clearance, type Mesh, type Swept } from '@yoke/core/solid';
@@ -50,16 +53,19 @@ const worker = {
       }),
     );
   },
+  /** What comes of all watches. */
+  watches: (clearances: Clearances, progress: (share: number) => void): WatchedClearance[] =>
+    mechanism && run ? watchedOver(mechanism, run, clearances, exact, progress) : [],
+  /** All of some pairs, without curves. */
   over(
     pairs: readonly (readonly [string, string])[],
     how: 'exact' | 'quick',
-    curves: boolean,
     progress: (share: number) => void,
   ): PairClearance[] {
     if (!mechanism || !run) return [];
     // In the search of all pairs those that guide each other are looked at now and then: they mostly touch by design.
-    const guided = curves ? () => false : guidesOf(mechanism);
-    return clearancesOver(mechanism, run, pairs, how === 'exact' ? exact : hulls(), { curves, guided, progress });
+    const guided = guidesOf(mechanism);
+    return clearancesOver(mechanism, run, pairs, how === 'exact' ? exact : hulls(), { guided, progress });
   },
   at: (pair: readonly [string, string], time: number): Clearance | null =>
     mechanism && run ? clearanceAt(mechanism, run, pair, exact, time) : null,

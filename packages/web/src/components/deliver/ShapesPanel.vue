@@ -16,7 +16,7 @@ const clearance = useClearance();
 const message = ref('');
 const busy = ref(false);
 const base = computed(() => fileName(machine.document?.name ?? ''));
-const broken = computed(() => results.brokenFor() !== null && !results.insisted);
+const broken = computed(() => results.beside.pending || (results.brokenFor() !== null && !results.insisted));
 const held = computed(() => results.stale || !results.run || broken.value || busy.value);
 const colours = useMechanismColours(
   () => results.document,

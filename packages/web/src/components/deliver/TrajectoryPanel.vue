@@ -46,7 +46,7 @@ const error = computed({
 });
 const intervals = ref(360);
 const read = ref<{ name: string; said: string; bad: boolean } | null>(null);
-const broken = computed(() => results.brokenFor(axis.value) !== null && !results.insisted);
+const broken = computed(() => results.beside.pending || (results.brokenFor(axis.value) !== null && !results.insisted));
 const kinds = computed(() => AXIS_KINDS[axis.value.kind]);
 watch([axisId, way, () => machine.document], () => (read.value = null));
 

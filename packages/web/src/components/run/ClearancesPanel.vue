@@ -58,7 +58,12 @@ const MOST = 60;
       Clearances are computed: {{ Math.round(clearance.progress * 100) }} %
       <ElButton size="small" @click="clearance.stop()">Stop</ElButton>
     </p>
-    <p v-if="clearance.failure" class="bad" role="alert">{{ clearance.failure }}</p>
+    <p v-if="clearance.failure" class="bad" role="alert">
+      {{ clearance.failure }}
+      <ElButton v-if="clearance.kept.watches.length > 0" size="small" @click="clearance.again()"
+        >Compute again</ElButton
+      >
+    </p>
     <p v-if="refused" class="bad" role="alert">{{ refused }}</p>
     <section
       v-for="watch in clearance.kept.watches"

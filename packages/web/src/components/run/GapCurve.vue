@@ -1,8 +1,7 @@
 <script setup lang="ts">
-import { formatQuantity } from '@yoke/core';
+import { formatQuantity, type WatchedClearance } from '@yoke/core';
 import { computed } from 'vue';
 import { useCursor, useMachine } from '@/stores';
-import type { WatchedClearance } from '@/stores/clearance';
 
 /** How far what is watched is apart over the run, and where it is nearest. */
 const props = defineProps<{ found: WatchedClearance }>();

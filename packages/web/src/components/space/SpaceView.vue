@@ -174,11 +174,15 @@ watch(loose, (things) => scene.value?.strew(things));
 watch(() => props.veil, (mesh) => scene.value?.veil(mesh ?? null)); // prettier-ignore
 watch([traces, arrows], () => scene.value?.lay({ traces: traces.value, arrows: arrows.value }));
 watch([() => props.selection, () => props.solids, () => props.face, () => seeing.faded, () => seeing.kinds], light);
-// Geometry that has come is drawn, and looked at where it is the first there is.
-watch(drawn, (now, before) => {
-  redraw();
-  if (before.every(({ loaded }) => !loaded) && now.some(({ loaded }) => loaded)) scene.value?.eye.look('depth', false);
-});
+// Geometry that has come is drawn, and looked at where it is the first there is; what is edited is drawn anew anyway.
+watch(
+  () => drawn.value.map(({ loaded }) => loaded),
+  (now, before) => {
+    if (now.length === before.length && now.every((own, i) => own === before[i])) return;
+    redraw();
+    if (before.every((own) => !own) && now.some(Boolean)) scene.value?.eye.look('depth', false);
+  },
+);
 // The dark theme has other colours.
 useMutationObserver(document.documentElement, redraw, { attributeFilter: ['class', 'data-theme'] });
 
