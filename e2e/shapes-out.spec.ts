@@ -1,10 +1,11 @@
+import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { expect, test, type Download, type Page } from '@playwright/test';
 import { WebIO } from '@gltf-transform/core';
-import { addJoint, addPlate, bodyPoint, groundPoint, newDrive, type Machine } from '@yoke/core';
-import { readGeometry } from '@yoke/core/geometry-file';
-import { boundsOf, joined, soundnessOf } from '@yoke/core/solid';
-import { openNew, stage } from './helpers';
+import { addJoint, addPlate, bodyPoint, groundPoint, newDrive, newMachine, takeFile, type Machine } from '@yoke/core';
+import { packGeometry, packMachineZip, readGeometry, readMachineZip } from '@yoke/core/geometry-file';
+import { boundsOf, joined, ownMesh, soundnessOf } from '@yoke/core/solid';
+import { openNew, post, stage } from './helpers';
 
 /** A block of 50 mm driven 100 mm along a rail, and a wall that stands. */
 function block(machine: Machine): void {
@@ -54,4 +55,54 @@ test('the pose as STL and GLB, the moving machine as GLB, and the space that a b
   await stage(page, /^Run\b/).click();
   await page.getByRole('button', { name: 'Depth', exact: true }).click();
   await expect(page.getByRole('img', { name: /in depth/ })).toBeVisible();
+});
+
+/** What stands in a box of so many metres, as it is kept beside documents. */
+async function boxGeometry(side: number): Promise<{ hash: string; content: Uint8Array }> {
+  const content = await packGeometry([{ key: 'box', mesh: ownMesh({ kind: 'box', size: [side, side, side] }, 1e-4) }]);
+  return { hash: createHash('sha256').update(content).digest('hex'), content };
+}
+
+test('a machine with its shapes goes to another server as one file, and back; what is broken or lacks shapes says so', async ({
+  page,
+}) => {
+  // As another server would have sent it: this one has never seen its shapes.
+  const { hash, content } = await boxGeometry(0.1 + (Date.now() % 1e6) / 1e8);
+  const machine = newMachine('Came with shapes');
+  block(machine);
+  const solids = [{ key: 'box', name: 'Box', colour: null, digest: 'a', holds: null, problem: null }];
+  takeFile(machine.mechanism, { name: 'box.step', hash, solids });
+  const document = JSON.stringify(machine);
+  await page.goto('/');
+  const input = page.locator('input[type=file]');
+  const send = (name: string, bytes: Uint8Array) =>
+    input.setInputFiles({ name, mimeType: 'application/zip', buffer: Buffer.from(bytes) });
+  await send('broken.yoke.zip', new Uint8Array([1, 2, 3]));
+  await expect(page.getByRole('alert')).toContainText('The ZIP file is broken or cut short');
+  await send('came.yoke.zip', packMachineZip({ document, geometry: new Map([[hash, content]]) }));
+  await expect(page.getByLabel('Name of the machine')).toHaveValue('Came with shapes');
+  expect((await page.request.get(`/api/geometry/${hash}`)).status()).toBe(200);
+  await page.getByRole('button', { name: 'Solids', exact: true }).click();
+  await expect(page.getByRole('region', { name: 'Files of geometry' }).getByText('box.step')).toBeVisible();
+  await stage(page, /^Deliver\b/).click();
+  const save = page.getByRole('button', { name: 'Save came-with-shapes.yoke.zip, with its shapes' });
+  const { download, content: zip } = await taken(page, () => save.click());
+  expect(download.suggestedFilename()).toBe('came-with-shapes.yoke.zip');
+  const read = readMachineZip(zip);
+  expect(JSON.parse(read.document)).toMatchObject({ name: 'Came with shapes' });
+  expect(createHash('sha256').update(read.geometry.get(hash)!).digest('hex')).toBe(hash);
+  // From the list it goes out whole, too.
+  await page.goto('/');
+  const listedExport = page.getByRole('button', { name: 'Export Came with shapes' }).first();
+  expect((await taken(page, () => listedExport.click())).download.suggestedFilename()).toBe(
+    'came-with-shapes.yoke.zip',
+  );
+  // A machine whose shapes nobody has is not saved as if it had them.
+  const lost = structuredClone(machine);
+  lost.name = 'Lost shapes';
+  lost.mechanism.shapes!.files[0]!.hash = '0'.repeat(64);
+  expect((await post(page, '/api/machines', lost)).status()).toBe(201);
+  await page.reload();
+  await page.getByRole('button', { name: 'Export Lost shapes' }).first().click();
+  await expect(page.getByRole('alert')).toContainText('box.step: ');
 });

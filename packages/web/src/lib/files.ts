@@ -1,3 +1,6 @@
+/** How files end that hold a machine with its shapes. */
+export const MACHINE_ZIP = '.yoke.zip';
+
 /** Hands what stands behind a URL to the user as a file. */
 export function downloadUrl(name: string, url: string): void {
   const link = document.createElement('a');

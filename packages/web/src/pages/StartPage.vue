@@ -11,14 +11,16 @@ import IconButton from '@/components/fields/IconButton.vue';
 import KeySheet from '@/components/KeySheet.vue';
 import ReadingNote from '@/components/ReadingNote.vue';
 import { axisColour } from '@/lib/axis-look';
-import { download, fileName } from '@/lib/files';
+import { download, fileName, MACHINE_ZIP } from '@/lib/files';
 import { machineText } from '@yoke/core';
 import { useAside } from '@/stores/aside';
+import { useGeometry } from '@/stores/geometry';
 import { usePreferences } from '@/stores/preferences';
 
 const router = useRouter();
 const preferences = usePreferences();
 const aside = useAside();
+const geometry = useGeometry();
 const machines = ref<MachineSummary[]>([]);
 /** Whether the server has more machines than are shown. */
 const more = ref(false);
@@ -98,11 +100,24 @@ function create(kind: 'linear' | 'rotary' | null): Promise<void> {
 
 const createMechanism = () => createFrom(newMachine('New mechanism'), '?part=board');
 
-const importText = (text: string, name: string) =>
+/** Largest document, and largest file of a machine with its shapes, bytes. */
+const MOST_TEXT = 8_000_000;
+const MOST_ZIP = 600_000_000;
+const megabytes = (bytes: number) => `${Number((bytes / 1e6).toPrecision(2))} MB`;
+
+/** Takes a machine in: its document alone, or with its shapes, which are kept first. */
+const importFile = (file: File) =>
   attempt(async () => {
-    const result = await aside.readMachine(text, name);
-    if (!result.ok) trouble.value = `${name} was not imported: ${describeProblems(result.problems)}`;
-    else await createFrom(result.machine);
+    const isZip = /\.zip$/i.test(file.name);
+    if (!isZip && file.size > MOST_TEXT)
+      throw new Error(`${file.name} has ${megabytes(file.size)}; ${megabytes(MOST_TEXT)} are read at most.`);
+    const { document: text, geometry } = isZip
+      ? await aside.readZip(file)
+      : { document: await file.text(), geometry: new Map<string, Uint8Array<ArrayBuffer>>() };
+    const result = await aside.readMachine(text, file.name);
+    if (!result.ok) throw new Error(`${file.name} was not imported: ${describeProblems(result.problems)}`);
+    for (const content of geometry.values()) await api.keepGeometry(new Uint8Array(content));
+    await createFrom(result.machine);
   });
 
 const duplicate = (id: string) =>
@@ -134,7 +149,10 @@ const remove = (machine: MachineSummary) =>
 const exportFile = (id: string) =>
   attempt(async () => {
     const { machine } = await api.readMachine(id);
-    download(`${fileName(machine.name)}.yoke.json`, machineText(machine), 'application/json');
+    const name = fileName(machine.name);
+    if ((machine.mechanism.shapes?.files.length ?? 0) > 0)
+      download(`${name}${MACHINE_ZIP}`, await geometry.packed(machine), 'application/zip');
+    else download(`${name}.yoke.json`, machineText(machine), 'application/json');
   });
 
 async function startRename(machine: MachineSummary): Promise<void> {
@@ -180,7 +198,7 @@ const when = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 
           <ElButton @click="create('rotary')">… with a turning table</ElButton>
           <ElButton @click="createMechanism">… with a mechanism to draw</ElButton>
           <ElButton @click="create(null)">… empty</ElButton>
-          <FileButton accept=".json" :most="8_000_000" @read="importText">Import a file</FileButton>
+          <FileButton raw accept=".json,.zip" :most="MOST_ZIP" @file="importFile">Import a file</FileButton>
         </div>
         <ReadingNote />
         <p v-if="trouble" class="bad" role="alert">{{ trouble }}</p>

@@ -19,8 +19,8 @@ import TrajectoryPanel from '@/components/deliver/TrajectoryPanel.vue';
 import ShapesPanel from '@/components/deliver/ShapesPanel.vue';
 import NoAxis from '@/components/NoAxis.vue';
 import { axisColour } from '@/lib/axis-look';
-import { download, fileName } from '@/lib/files';
-import { useMachine, useRun } from '@/stores';
+import { download, fileName, MACHINE_ZIP } from '@/lib/files';
+import { useGeometry, useMachine, useRun } from '@/stores';
 
 const machine = useMachine();
 const results = useRun();
@@ -50,7 +50,7 @@ const preview = computed(() => {
     .map((line) => (line.length > 150 ? `${line.slice(0, 149)}…` : line))
     .join('\n');
 });
-const broken = computed(() => results.brokenFor() !== null && !results.insisted);
+const broken = computed(() => results.beside.pending || (results.brokenFor() !== null && !results.insisted));
 /** The machine's own run is what is taken away, whichever is shown. */
 const ownRun = async () => (results.draw ? (await results.cycleOf(results.document!)).run : results.run!);
 const saveChannels = (run: Run) =>
@@ -76,6 +76,21 @@ const saveMechanism = async () =>
     'text/csv',
   );
 const saveDocument = () => download(`${base.value}.yoke.json`, machineText(machine.document!), 'application/json');
+const geometry = useGeometry();
+const hasFiles = computed(() => (machine.document?.mechanism.shapes?.files.length ?? 0) > 0);
+const packing = ref(false);
+const trouble = ref('');
+async function saveWithShapes(): Promise<void> {
+  packing.value = true;
+  trouble.value = '';
+  try {
+    download(`${base.value}${MACHINE_ZIP}`, await geometry.packed(machine.document!), 'application/zip');
+  } catch (error) {
+    trouble.value = (error as Error).message;
+  } finally {
+    packing.value = false;
+  }
+}
 </script>
 
 <template>
@@ -142,10 +157,19 @@ const saveDocument = () => download(`${base.value}.yoke.json`, machineText(machi
         <p class="soft">
           An open format (*.yoke.json, SI units, JSON Schema in docs/format). The start page imports it; the command
           line reads it: <code class="figures">npx yoke simulate {{ base }}.yoke.json</code>
+          <template v-if="hasFiles">
+            Whoever opens it elsewhere needs its shapes too: they come along in the other file (*.yoke.zip: the same
+            document, and a GLB for each file that was imported).
+          </template>
         </p>
         <div class="buttons">
           <ElButton @click="saveDocument">Save {{ base }}.yoke.json</ElButton>
+          <ElButton v-if="hasFiles" :disabled="packing" @click="saveWithShapes"
+            >Save {{ base }}.yoke.zip, with its shapes</ElButton
+          >
         </div>
+        <p v-if="packing" class="soft" role="status">Shapes are fetched and packed …</p>
+        <p v-if="trouble" class="bad" role="alert">{{ trouble }}</p>
       </section>
     </div>
   </div>

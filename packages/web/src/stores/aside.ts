@@ -12,7 +12,7 @@ import type {
 import { proxy, transfer, wrap, type Remote } from 'comlink';
 import { defineStore } from 'pinia';
 import { ref, toRaw } from 'vue';
-import type { ExaminedSolid } from '@yoke/core/geometry-file';
+import type { ExaminedSolid, MachineZip } from '@yoke/core/geometry-file';
 import type { AsideWorker } from '@/worker/aside';
 import type { GeometryFileWorker, UnitQuestion } from '@/worker/geometry-file';
 
@@ -124,6 +124,12 @@ export const useAside = defineStore('aside', () => {
     }
   }
 
+  /** Opens a machine that was saved with its shapes. */
+  async function readZip(file: File): Promise<MachineZip> {
+    const bytes = new Uint8Array(await file.arrayBuffer());
+    return readWith(startGeometry, file.name, (remote) => remote.readZip(transfer(bytes, [bytes.buffer])));
+  }
+
   const readDrawing = (text: string, name: string): Promise<OutlineDrawing> =>
     read(name, (remote) =>
       remote.readDrawing(
@@ -150,5 +156,15 @@ export const useAside = defineStore('aside', () => {
     return checker.remote.otherClosures(toRaw(m), joint, [...driven]);
   }
 
-  return { reading, readGeometry, readDrawing, readMachine, readForceTable, cancel, checkSheet, otherClosures };
+  return {
+    reading,
+    readGeometry,
+    readZip,
+    readDrawing,
+    readMachine,
+    readForceTable,
+    cancel,
+    checkSheet,
+    otherClosures,
+  };
 });

@@ -1,5 +1,14 @@
-import { allSolids, ownSolid, type BodySolid, type GeometryFile, type OwnShape } from '@yoke/core';
-import { insideOut, ownMesh, sharpEdges, sizeOf, type Face, type Mesh, type VolumeProperties } from '@yoke/core/solid';
+import {
+  allSolids,
+  machineText,
+  mirroredMesh,
+  solidMesh,
+  type BodySolid,
+  type GeometryFile,
+  type Machine,
+  type OwnShape,
+} from '@yoke/core';
+import { sharpEdges, type Face, type Mesh, type VolumeProperties } from '@yoke/core/solid';
 import { transfer, wrap, type Remote } from 'comlink';
 import { defineStore } from 'pinia';
 import { computed, shallowRef } from 'vue';
@@ -9,20 +18,11 @@ import { useMachine } from './machine';
 
 type FileState = { kind: 'loading' } | { kind: 'there'; solids: Map<string, LoadedSolid> } | { kind: 'missing'; message: string }; // prettier-ignore
 
-/** How far round faces of own solids lie from their chords at most, as a share of their size. */
-const CHORD = 5e-4;
-
+const flipped = (edges: Float32Array) => edges.map((part, i) => (i % 3 === 0 ? -part : part));
+const inMirror = ({ mesh, edges }: LoadedSolid): LoadedSolid => ({ mesh: mirroredMesh(mesh), edges: flipped(edges) });
 function ownLoaded(shape: OwnShape): LoadedSolid {
-  const own = ownSolid(shape);
-  const mesh = ownMesh(own, CHORD * sizeOf(ownMesh(own, 1)));
+  const mesh = solidMesh({ shape }, null)!;
   return { mesh, edges: sharpEdges(mesh) };
-}
-function inMirror({ mesh, edges }: LoadedSolid): LoadedSolid {
-  const points = mesh.points.map((part, i) => (i % 3 === 0 ? -part : part));
-  return {
-    mesh: insideOut({ points, triangles: mesh.triangles }),
-    edges: edges.map((part, i) => (i % 3 === 0 ? -part : part)),
-  };
 }
 
 /** The true shapes of the machine: loaded when they are first wanted, and kept while the page is open. */
@@ -109,8 +109,23 @@ export const useGeometry = defineStore('geometry', () => {
   const hullVolume = ({ points, triangles }: Mesh): Promise<VolumeProperties> =>
     shapesWorker().hullVolume({ points, triangles });
 
+  /**
+   * A machine with its shapes as one file.
+   * @throws Error that names a file of shapes which is not there
+   */
+  async function packed(whole: Machine): Promise<Uint8Array<ArrayBuffer>> {
+    const geometry = new Map<string, Uint8Array>();
+    for (const { name, hash } of whole.mechanism.shapes?.files ?? [])
+      try {
+        geometry.set(hash, await api.readGeometry(hash));
+      } catch (error) {
+        throw new Error(`The machine was not saved with its shapes. ${name}: ${(error as Error).message}`, { cause: error }); // prettier-ignore
+      }
+    return shapesWorker().pack({ document: machineText(whole), geometry });
+  }
+
   /** Every solid of the machine with its carrier. */
   const all = computed(() => (machine.document ? allSolids(machine.document.mechanism) : []));
 
-  return { all, files, missing, loading, again, open, loadedOf, facesOf, hullVolume };
+  return { all, files, missing, loading, again, open, loadedOf, facesOf, hullVolume, packed };
 });

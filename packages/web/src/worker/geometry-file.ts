@@ -1,4 +1,11 @@
-import { examined, inUnit, readGeometry, type ExaminedFile } from '@yoke/core/geometry-file';
+import {
+  examined,
+  inUnit,
+  readGeometry,
+  readMachineZip,
+  type ExaminedFile,
+  type MachineZip,
+} from '@yoke/core/geometry-file';
 import { sizeOf } from '@yoke/core/solid';
 import { expose, transfer } from 'comlink';
 import makeKernel from 'occt-import-js';
@@ -34,6 +41,8 @@ const worker = {
     });
     return transfer(file, [file.content.buffer]);
   },
+  /** A machine that was saved with its shapes. */
+  readZip: (content: Uint8Array): MachineZip => readMachineZip(content),
 };
 
 export type GeometryFileWorker = typeof worker;

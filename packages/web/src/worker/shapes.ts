@@ -1,4 +1,4 @@
-import { hullOf, unpackGeometry } from '@yoke/core/geometry-file';
+import { hullOf, packMachineZip, unpackGeometry, type MachineZip } from '@yoke/core/geometry-file';
 import { facesOf, meshVolume, sharpEdges, type Face, type Mesh, type VolumeProperties } from '@yoke/core/solid';
 import { expose, transfer } from 'comlink';
 
@@ -24,6 +24,11 @@ const worker = {
   },
   /** What the hull about a solid holds. */
   hullVolume: (mesh: Mesh): VolumeProperties => meshVolume(hullOf(mesh)),
+  /** A machine and its geometry as one file. */
+  pack(zip: MachineZip): Uint8Array<ArrayBuffer> {
+    const content = packMachineZip(zip);
+    return transfer(content, [content.buffer]);
+  },
   /** Faces of a solid that something can be placed by. */
   faces: (mesh: Mesh): Face[] => facesOf(mesh).faces,
 };
