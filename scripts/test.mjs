@@ -111,8 +111,11 @@ async function browser() {
   }));
 }
 
-/** @type {[string, () => Promise<Count>][]} */
-const steps = [
+/**
+ * @typedef {[string, () => Promise<Count>]} Step
+ * @type {Step[]}
+ */
+const checks = [
   ['format', single(['npx', 'prettier', '--check', '--log-level', 'warn', '.'])],
   ['lint', single(['npx', 'eslint', '.', '--max-warnings', '0'])],
   ['types-core', single(['npx', 'tsc', '-p', 'packages/core'])],
@@ -120,27 +123,38 @@ const steps = [
   ['types-cli', single(['npx', 'tsc', '-p', 'packages/cli'])],
   ['types-web', single(['npx', 'vue-tsc', '-p', 'packages/web'])],
   ['types-tests', single(['npx', 'vue-tsc', '-p', '.', '--noEmit'])],
+];
+/** @type {Step[]} */
+const runs = [
   ['unit', unit],
   ['browser', browser],
 ];
 
 await runScript(async () => {
   const wanted = process.argv.slice(2);
-  const chosen = steps.filter(([name]) => wanted.length === 0 || wanted.some((word) => name.startsWith(word)));
+  const chosen = (/** @type {Step[]} */ steps) =>
+    steps.filter(([name]) => wanted.length === 0 || wanted.some((word) => name.startsWith(word)));
   installSystemPackages(['mariadb-server', 'chromium']);
   installNodeModules();
   const database = await startDatabase(`${work}/`);
   databaseEnv = database.env;
   const total = { passed: 0, failed: 0 };
+  const take = async (/** @type {Step} */ [name, step]) => {
+    const started = Date.now();
+    console.log(`\n── ${name}`);
+    const { passed, failed } = await step();
+    total.passed += passed;
+    total.failed += failed;
+    console.log(`── ${name}: ${passed} passed, ${failed} failed (${Math.round((Date.now() - started) / 1000)} s)`);
+  };
   try {
-    for (const [name, step] of chosen) {
-      console.log(`\n── ${name}`);
-      const started = Date.now();
-      const { passed, failed } = await step();
-      total.passed += passed;
-      total.failed += failed;
-      console.log(`── ${name}: ${passed} passed, ${failed} failed (${Math.round((Date.now() - started) / 1000)} s)`);
-    }
+    const left = chosen(checks);
+    const one = async () => {
+      for (let step = left.shift(); step; step = left.shift()) await take(step);
+    };
+    // Checks use one thread each: two at a time.
+    await Promise.all([one(), one()]);
+    for (const step of chosen(runs)) await take(step);
   } finally {
     await database.stop();
     rmSync(work, { recursive: true, force: true });
