@@ -3,7 +3,7 @@ import type { Page } from '@playwright/test';
 /** The picture in depth. */
 export const inDepth = (page: Page) => page.getByRole('img', { name: /in depth: / });
 
-/** Looks for a body in depth with the pointer, from the middle outward; where it lies, px. */
+/** Looks for a body, or a solid where solids are worked on, in depth with the pointer, from the middle outward; where it lies, px. */
 export async function findBody(page: Page, name: string): Promise<{ x: number; y: number }> {
   const box = (await inDepth(page).boundingBox())!;
   const label = page.locator('.space .name');
@@ -12,7 +12,8 @@ export async function findBody(page: Page, name: string): Promise<{ x: number; y
       const angle = (2 * Math.PI * i) / Math.max(1, ring * 4);
       const at = { x: box.x + box.width / 2 + 9 * ring * Math.cos(angle), y: box.y + box.height / 2 + 9 * ring * Math.sin(angle) }; // prettier-ignore
       await page.mouse.move(at.x, at.y);
-      if ((await label.count()) > 0 && (await label.textContent())?.trim() === name) return at;
+      const said = (await label.count()) > 0 ? ((await label.textContent()) ?? '').trim() : '';
+      if (said === name || said.startsWith(`${name} (`)) return at;
     }
   throw new Error(`“${name}” is nowhere to be seen.`);
 }

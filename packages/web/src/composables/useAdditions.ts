@@ -79,7 +79,9 @@ export function useAdditions() {
   }
   /** Gives a joint an axis that drives it, and chooses that. */
   function driveJoint(joint: Joint): void {
-    const made = newDrive(machine.document as Machine, joint, positionOf(joint), (board.model?.scale ?? 0.1) * 0.1);
+    // A stroke to begin with, in figures that can be read.
+    const stroke = Number(((board.model?.scale ?? 0.1) * 0.1).toPrecision(2));
+    const made = newDrive(machine.document as Machine, joint, positionOf(joint), stroke);
     const problem = board.draw(`drive ${joint.name}`, (draft) => void draft.axes.push(structuredClone(made)));
     if (problem === null) machine.selectedAxisId = made.id;
   }

@@ -127,8 +127,19 @@ const whole = () => solids.choose(solidsOn(board.mechanism as Mechanism, carrier
       </div>
       <div class="fields gap">
         <NameField
+          v-if="body"
+          class="wide"
+          label="Name of the body"
+          :value="body.name"
+          :commit="
+            (name: string) =>
+              solids.edit('rename a body', (m) => void (m.bodies.find(({ id }) => id === body!.id)!.name = name))
+          "
+        />
+        <NameField
           v-if="only"
           class="wide"
+          :label="body ? 'Name of the solid' : 'Name'"
           :value="only.name"
           :commit="(name: string) => edit('rename a solid', (own) => void (own.name = name))"
         />

@@ -57,7 +57,12 @@ const lastOf = (branch: string) => branch.split(' / ').at(-1);
   <section class="panel list" aria-label="Solids">
     <div v-if="geometry.all.length > 0" class="search">
       <ElInput v-model="wanted" size="small" placeholder="Name or branch" aria-label="Find solids" clearable />
-      <button v-if="wanted.trim() !== ''" type="button" class="plain link" @click="solids.choose(found)">
+      <button
+        v-if="wanted.trim() !== ''"
+        type="button"
+        class="plain link"
+        @click="solids.choose(found, $event.shiftKey)"
+      >
         Choose {{ found.length }}
       </button>
     </div>

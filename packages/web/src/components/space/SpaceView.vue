@@ -159,13 +159,13 @@ onMounted(() => {
   }
   scene.value.resize(width.value, height.value);
   redraw();
-  scene.value.eye.look('depth', false);
+  scene.value.eye.look('depth', { smoothly: false });
 });
 onBeforeUnmount(() => scene.value?.dispose());
 watch([width, height], ([w, h]) => {
   const first = scene.value?.frames === 0;
   scene.value?.resize(w, h);
-  if (first) scene.value?.eye.look('depth', false);
+  if (first) scene.value?.eye.look('depth', { smoothly: false });
 });
 watch([() => props.machine.mechanism, () => props.machine.axes, () => props.colours], redraw);
 watch(() => props.poses, (poses) => scene.value?.stand(poses)); // prettier-ignore
@@ -180,7 +180,7 @@ watch(
   (now, before) => {
     if (now.length === before.length && now.every((own, i) => own === before[i])) return;
     redraw();
-    if (before.every((own) => !own) && now.some(Boolean)) scene.value?.eye.look('depth', false);
+    if (before.every((own) => !own) && now.some(Boolean)) scene.value?.eye.look('depth', { smoothly: false });
   },
 );
 // The dark theme has other colours.
@@ -203,7 +203,7 @@ useEventListener(window, 'keydown', (event) => {
     return;
   const key = event.key.toUpperCase();
   const eye = (Object.keys(EYES) as Eye[]).find((own) => EYES[own].key === key);
-  if (eye) scene.value?.eye.look(eye);
+  if (eye) scene.value?.eye.look(eye, { across: event.shiftKey });
   else if (key === 'A') scene.value?.eye.fit();
   else if (key === 'O') setParallel(!parallel.value);
 });
@@ -261,8 +261,8 @@ const words = computed(
         v-for="(eye, key) in EYES"
         :key="key"
         type="button"
-        :title="`Seen from there (${eye.key})`"
-        @click="scene?.eye.look(key)"
+        :title="`Seen from there (${eye.key}); with Shift from the side across`"
+        @click="scene?.eye.look(key, { across: $event.shiftKey })"
       >
         {{ eye.label }}
       </button>

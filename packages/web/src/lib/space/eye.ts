@@ -83,9 +83,13 @@ export class SceneEye {
     return [((p.x + 1) / 2) * this.canvas.clientWidth, ((1 - p.y) / 2) * this.canvas.clientHeight];
   }
 
-  /** Looks from a standard side at all of it. */
-  look(eye: Eye, smoothly = true): void {
+  /**
+   * Looks from a standard side at all of it.
+   * @param across from the side across: from behind, from the left, from below; askew from behind
+   */
+  look(eye: Eye, { smoothly = true, across = false } = {}): void {
     const from = new Vector3(...EYES[eye].from).normalize();
+    if (across) from.multiply(new Vector3(-1, eye === 'depth' ? 1 : -1, -1));
     const box = this.bounds();
     const middle = box.getCenter(new Vector3());
     const distance = Math.max(0.2, box.getSize(new Vector3()).length() * 2);
