@@ -157,10 +157,10 @@ async function saveWithShapes(): Promise<void> {
         <p class="soft">
           An open format (*.yoke.json, SI units, JSON Schema in docs/format). The start page imports it; the command
           line reads it: <code class="figures">npx yoke simulate {{ base }}.yoke.json</code>
-          <template v-if="hasFiles">
-            Whoever opens it elsewhere needs its shapes too: they come along in the other file (*.yoke.zip: the same
-            document, and a GLB for each file that was imported).
-          </template>
+        </p>
+        <p v-if="hasFiles" class="soft">
+          Whoever opens it elsewhere needs its shapes too: they come along in the other file (*.yoke.zip: the same
+          document, and a GLB for each file that was imported).
         </p>
         <div class="buttons">
           <ElButton @click="saveDocument">Save {{ base }}.yoke.json</ElButton>
