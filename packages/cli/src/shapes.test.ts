@@ -77,6 +77,9 @@ test('clearances are never taken for good where the shapes did not come along', 
   const { code, err } = await yoke('check', written('alone.yoke.json', JSON.stringify(machine)));
   expect(code).toBe(1);
   expect(err).toMatch(/the shapes of wall\.step are not in this file\. Save the machine with its shapes in Deliver/);
+  // Whether a collision ended that run nobody knows: nothing is printed as if it had been one.
+  const ran = await yoke('simulate', written('alone.yoke.json', JSON.stringify(machine)));
+  expect([ran.code, ran.out]).toEqual([1, '']);
   // Nothing watched, nothing unknown.
   const unwatched = JSON.stringify({ ...machine, clearances: undefined });
   expect(await yoke('check', written('unwatched.yoke.json', unwatched))).toMatchObject({ code: 0, err: '' });

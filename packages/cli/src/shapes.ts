@@ -20,7 +20,7 @@ export async function clearanceFindings({ machine, geometry }: OpenedMachine, ru
   if (!clearances || clearances.watches.length === 0 || !run.mechanism) return [];
   const lacking = (mechanism.shapes?.files ?? []).filter(({ hash }) => !geometry.has(hash));
   if (lacking.length > 0)
-    return [unknownClearance(`Clearances are not known: the shapes of ${lacking.map(({ name }) => name).join(', ')} are not in this file. Save the machine with its shapes in Deliver (*.yoke.zip), and name that.`)]; // prettier-ignore
+    return [unknownClearance(machine, `Clearances are not known: the shapes of ${lacking.map(({ name }) => name).join(', ')} are not in this file. Save the machine with its shapes in Deliver (*.yoke.zip), and name that.`)]; // prettier-ignore
   const [{ unpackGeometry }, { ClearanceSolid }] = await Promise.all([
     import('@yoke/core/geometry-file'),
     import('@yoke/core/solid'),
@@ -34,7 +34,7 @@ export async function clearanceFindings({ machine, geometry }: OpenedMachine, ru
     return solidMesh(solid, (own && kept.get(hash ?? '')?.get(own.key)) ?? null);
   };
   const skins = machineSkins(mechanism, meshOf);
-  if (!skins) return [unknownClearance('Clearances are not known: solids are missing in the shapes of this file. Import their file anew, and save the machine again.')]; // prettier-ignore
+  if (!skins) return [unknownClearance(machine, 'Clearances are not known: solids are missing in the shapes of this file. Import their file anew, and save the machine again.')]; // prettier-ignore
   const solids = new Map([...skins].map(([id, mesh]) => [id, new ClearanceSolid(mesh)]));
   return toldClearances(machine, watchedOver(mechanism, run, clearances, solids));
 }

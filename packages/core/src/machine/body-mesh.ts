@@ -25,7 +25,6 @@ export function solidMesh(
   { shape, mirrored }: Pick<BodySolid, 'shape' | 'mirrored'>,
   ofFile: Mesh | null,
 ): Mesh | null {
-  // prettier-ignore
   let mesh = ofFile;
   if (shape.kind !== 'file') {
     const own = ownSolid(shape);

@@ -138,7 +138,8 @@ export const useClearance = defineStore('clearance', () => {
   }
 
   const isByDesign = (pair: BodyPair) => kept.value.byDesign.some((own) => samePair(own, pair));
-  const lack = (text: string) => void (results.beside = { findings: [unknownClearance(text)], pending: false });
+  const lack = (text: string) =>
+    void (results.beside = { findings: [unknownClearance({ clearances: kept.value }, text)], pending: false });
   /** Computes what is watched for the run that is shown. */
   async function compute(): Promise<void> {
     const { run, document, stale } = results;
