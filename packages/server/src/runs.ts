@@ -81,10 +81,11 @@ export function runRoutes({ sequelize, machines, runs }: Database, results?: Run
         });
     });
     if (beyondBudget === null) results?.begin(row.document);
+    const document: unknown = JSON.parse(row.document);
     response
       .status(201)
       .location(`/api/machines/${row.machineId}/runs/${row.id}`)
-      .json({ ...listed(row), document: JSON.parse(row.document) as unknown });
+      .json({ ...listed(row), document });
   });
 
   routes.delete('/:run', bodyOf(null), async (request: Request<{ id: string; run: string }>, response: Response) => {
