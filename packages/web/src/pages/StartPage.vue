@@ -105,6 +105,8 @@ const MOST_TEXT = 8_000_000;
 const MOST_ZIP = 600_000_000;
 const megabytes = (bytes: number) => `${Number((bytes / 1e6).toPrecision(2))} MB`;
 
+/** The file whose shapes are being handed to the server. */
+const keeping = ref<string | null>(null);
 /** Takes a machine in: its document alone, or with its shapes, which are kept first. */
 const importFile = (file: File) =>
   attempt(async () => {
@@ -116,7 +118,12 @@ const importFile = (file: File) =>
       : { document: await file.text(), geometry: new Map<string, Uint8Array<ArrayBuffer>>() };
     const result = await aside.readMachine(text, file.name);
     if (!result.ok) throw new Error(`${file.name} was not imported: ${describeProblems(result.problems)}`);
-    for (const content of geometry.values()) await api.keepGeometry(new Uint8Array(content));
+    keeping.value = geometry.size > 0 ? file.name : null;
+    try {
+      for (const content of geometry.values()) await api.keepGeometry(new Uint8Array(content));
+    } finally {
+      keeping.value = null;
+    }
     await createFrom(result.machine);
   });
 
@@ -201,6 +208,7 @@ const when = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 
           <FileButton raw accept=".json,.zip" :most="MOST_ZIP" @file="importFile">Import a file</FileButton>
         </div>
         <ReadingNote />
+        <p v-if="keeping" class="soft" role="status">The shapes of {{ keeping }} are handed over …</p>
         <p v-if="trouble" class="bad" role="alert">{{ trouble }}</p>
       </section>
       <p v-if="state === 'loading'" class="soft">Reading the machines …</p>
