@@ -1,5 +1,16 @@
 import { expect, test, type Page } from '@playwright/test';
-import { addJoint, addPlate, bodyPoint, groundPoint, newDrive, type Machine } from '@yoke/core';
+import {
+  addJoint,
+  addPlate,
+  assignSolids,
+  bodyPoint,
+  GROUND,
+  groundPoint,
+  newDrive,
+  takeFile,
+  UNASSIGNED,
+  type Machine,
+} from '@yoke/core';
 import { allSaved, openNew, saved, stage, type } from './helpers';
 
 const square = (x: number, y: number, side: number): [number, number][] => [[x, y], [x + side, y], [x + side, y + side], [x, y + side]]; // prettier-ignore
@@ -95,4 +106,25 @@ test('what touches by design stays left out in the document', async ({ page }) =
   expect((await saved(page, id)).clearances!.byDesign).toHaveLength(1);
   await page.getByRole('button', { name: 'Look at Block and Wall again' }).click();
   await expect(row).toHaveCount(1);
+});
+
+test('where the shapes are not to be had, nothing that a collision could have spoilt shows as good', async ({
+  page,
+}) => {
+  await openNew(page, 'Without shapes', {
+    stage: 'run',
+    change: (machine) => {
+      blocks(machine);
+      const m = machine.mechanism;
+      takeFile(m, { name: 'wall.step', hash: '0'.repeat(64), solids: [{ key: 'wall', name: 'Wall', colour: null, digest: 'a', holds: null, problem: null }] }); // prettier-ignore
+      assignSolids(m, [{ carrier: UNASSIGNED, id: m.shapes!.unassigned[0]!.id }], GROUND);
+      machine.clearances = { watches: [{ id: 'w1', name: 'Block and wall', a: [m.bodies[0]!.id], b: [GROUND], least: 0.002, stop: true }], byDesign: [] }; // prettier-ignore
+    },
+  });
+  for (const name of ['Run', 'Size', 'Deliver'])
+    await expect(stage(page, new RegExp(`^${name} , Clearances are not known: wall.step: `))).toBeVisible();
+  await stage(page, /^Size\b/).click();
+  await expect(page.getByText(/Nothing is ranked of this run: Clearances are not known/)).toBeVisible();
+  await page.reload();
+  await expect(page.getByText(/Nothing is ranked of this run: Clearances are not known/)).toBeVisible();
 });
