@@ -4,7 +4,8 @@ import { dirname, join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { packGeometry } from '@yoke/core/geometry-file';
 import { ownMesh, type Mesh, type OwnSolid } from '@yoke/core/solid';
-import { allSaved, choose, openNew, saved, type } from './helpers';
+import { findBody } from './depth';
+import { allSaved, choose, copyOfDemo, openNew, saved, type } from './helpers';
 
 const kernel = dirname(createRequire(import.meta.url).resolve('occt-import-js/package.json'));
 /** An assembly of a plate, two brackets, a rod, bolts and nuts, that comes with the kernel that reads STEP files. */
@@ -253,4 +254,28 @@ test('own solids, without a file: sizes, place, turn and a section on the board;
   const area = shape.kind === 'plate' ? shape.outline.reduce((sum, [x, y], i) => sum + (x * shape.outline[(i + 1) % shape.outline.length]![1] - y * shape.outline[(i + 1) % shape.outline.length]![0]) / 2, 0) : 0; // prettier-ignore
   expect(Math.abs(area)).toBeCloseTo(0.001, 5);
   await expect(page.getByText(/One smaller area of the cut left out/)).toBeVisible();
+});
+
+test('a side that was chosen while shapes were on their way stays chosen when they come', async ({ page }) => {
+  const id = await copyOfDemo(page, 'Plug gantry');
+  let letIn = () => {};
+  const waits = new Promise<void>((resolve) => (letIn = resolve));
+  await page.route('**/api/geometry/*', async (route) => {
+    await waits;
+    await route.continue();
+  });
+  await page.goto(`/machine/${id}/build`);
+  await page.getByRole('button', { name: 'Solids', exact: true }).click();
+  await expect(page.getByText('Loading shapes')).toBeVisible();
+  await page.getByRole('button', { name: 'Parallel', exact: true }).click();
+  await page.getByRole('button', { name: 'Top', exact: true }).click();
+  letIn();
+  await expect(page.getByText('Loading shapes')).toHaveCount(0);
+  // From above nothing of the lift shows but its top, 680 mm up.
+  const face = page.getByRole('region', { name: 'Chosen face' });
+  await expect(async () => {
+    const at = await findBody(page, 'Lift beam');
+    await page.mouse.click(at.x, at.y);
+    await expect(face.getByText(/middle at 140\smm, 680\smm, 0\smm/)).toBeVisible({ timeout: 3000 });
+  }).toPass();
 });

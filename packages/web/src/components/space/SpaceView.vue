@@ -174,13 +174,17 @@ watch(loose, (things) => scene.value?.strew(things));
 watch(() => props.veil, (mesh) => scene.value?.veil(mesh ?? null)); // prettier-ignore
 watch([traces, arrows], () => scene.value?.lay({ traces: traces.value, arrows: arrows.value }));
 watch([() => props.selection, () => props.solids, () => props.face, () => seeing.faded, () => seeing.kinds], light);
+/** Whether the engineer has chosen from where to look: then nothing that comes in changes that. */
+let turned = false;
 // Geometry that has come is drawn, and looked at where it is the first there is; what is edited is drawn anew anyway.
 watch(
   () => drawn.value.map(({ loaded }) => loaded),
   (now, before) => {
     if (now.length === before.length && now.every((own, i) => own === before[i])) return;
     redraw();
-    if (before.every((own) => !own) && now.some(Boolean)) scene.value?.eye.look('depth', { smoothly: false });
+    if (!now.some(Boolean) || before.some(Boolean)) return;
+    if (turned) scene.value?.eye.fit(false);
+    else scene.value?.eye.look('depth', { smoothly: false });
   },
 );
 // The dark theme has other colours.
@@ -196,14 +200,22 @@ function setParallel(on: boolean): void {
   parallel.value = on;
   scene.value?.eye.setParallel(on);
 }
+function lookFrom(eye: Eye, across: boolean): void {
+  turned = true;
+  scene.value?.eye.look(eye, { across });
+}
 const { hovered, rectangle, spot, down, move, up } = useSpaceHand(canvas, scene, props, emit);
+function press(event: PointerEvent): void {
+  turned = true;
+  down(event);
+}
 useEventListener(window, 'keydown', (event) => {
   const target = event.target as HTMLElement;
   if (event.ctrlKey || event.metaKey || event.altKey || target.closest('input, textarea, select, [role="combobox"]'))
     return;
   const key = event.key.toUpperCase();
   const eye = (Object.keys(EYES) as Eye[]).find((own) => EYES[own].key === key);
-  if (eye) scene.value?.eye.look(eye, { across: event.shiftKey });
+  if (eye) lookFrom(eye, event.shiftKey);
   else if (key === 'A') scene.value?.eye.fit();
   else if (key === 'O') setParallel(!parallel.value);
 });
@@ -220,7 +232,7 @@ const words = computed(
       role="img"
       :aria-label="words"
       :class="{ hand }"
-      @pointerdown="down"
+      @pointerdown="press"
       @pointermove="move"
       @pointerup="up"
       @pointerleave="hovered = null"
@@ -262,7 +274,7 @@ const words = computed(
         :key="key"
         type="button"
         :title="`Seen from there (${eye.key}); with Shift from the side across`"
-        @click="scene?.eye.look(key, { across: $event.shiftKey })"
+        @click="lookFrom(key, $event.shiftKey)"
       >
         {{ eye.label }}
       </button>
