@@ -74,6 +74,8 @@ function keepMaterial(): void {
 
 const weight = computed(() => massOfSolids(chosen.value));
 const volume = computed(() => chosen.value.reduce((sum, own) => sum + (solidVolume(own)?.volume ?? 0), 0));
+/** Corners of files are kept in single precision: what is shown of places goes no further, m. */
+const FINE = 1e-7;
 const show = (value: number, kind: 'mass' | 'length' | 'inertia') => formatQuantity(tidy(value), kind, machine.units, 4); // prettier-ignore
 const unweighed = computed(() => unweighedOf({ mass: { given: 'solids' }, solids: chosen.value }));
 const troubled = computed(
@@ -204,7 +206,7 @@ const whole = () => solids.choose(solidsOn(board.mechanism as Mechanism, carrier
         <dd>{{ Number((volume * 1e6).toPrecision(4)) }} cm³</dd>
         <template v-if="weight.mass > 0 && carrier !== ''">
           <dt>Centre</dt>
-          <dd>{{ weight.centre.map((part) => show(part, 'length')).join(', ') }}</dd>
+          <dd>{{ weight.centre.map((part) => show(Math.round(part / FINE) * FINE, 'length')).join(', ') }}</dd>
           <dt>Inertia xx, yy, zz</dt>
           <dd>
             {{ [weight.tensor.xx, weight.tensor.yy, weight.tensor.zz].map((part) => show(part, 'inertia')).join(', ') }}
