@@ -100,6 +100,9 @@ export async function emptyBoard(page: Page, name: string) {
   await page.goto(`/machine/${id}/build`);
   await page.getByRole('button', { name: 'Mechanism', exact: true }).click();
   const board = page.getByRole('application', { name: 'Drawing board' });
+  await expect(board).toBeVisible();
+  // What stands above may still be growing: a hand, too, waits until the board stands still.
+  await still(page);
   const box = (await board.boundingBox())!;
   const at = (x: number, y: number) => ({ x: box.x + 120 + x, y: box.y + box.height - 130 - y });
   const tool = (label: string) =>
