@@ -23,6 +23,7 @@ export default {
   moduleNameMapper: {
     // Styles have nothing to say to tests.
     '\\.css$': '<rootDir>/packages/web/test/style.cjs',
+    '^fast-check$': '<rootDir>/scripts/lib/fast-check.ts',
     '^@yoke/core$': '<rootDir>/packages/core/src/index.ts',
     '^@yoke/core/(.*)$': '<rootDir>/packages/core/src/$1/index.ts',
     '^@/(.*)$': '<rootDir>/packages/web/src/$1',
