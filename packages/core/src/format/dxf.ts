@@ -1,6 +1,6 @@
 import DxfParser from 'dxf-parser';
 import DxfWriter from 'dxf-writer';
-import type { Point2 } from '../geometry';
+import type { Point2, Round } from '../geometry';
 import { readableDxf, type Entities, type Insert, type ReadableDxf } from './dxf-groups';
 import { HeavyPolyline, LightPolyline } from './dxf-polylines';
 import {
@@ -253,21 +253,40 @@ function bSpline(
   return points;
 }
 
-/** Outlines as DXF text in millimetres; points are given in m. */
-export function writeDxf(lines: readonly { layer: string; closed: boolean; points: readonly Point2[] }[]): string {
+/** A line of a drawing; points in m. */
+export interface DxfLine {
+  layer: string;
+  closed: boolean;
+  points: readonly Point2[];
+  /** Where the points lie on a circle all round, that is written in their place. */
+  round?: Round;
+  /** As hidden lines are drawn (ISO 128: dashes four times as long as their gaps); all of a layer is dashed or nothing. */
+  dashed?: boolean;
+}
+
+/** Dashes and gaps of hidden lines, mm, and the colour of their layers (grey in the index of DXF). */
+const DASHES = [6, -1.5];
+const HIDDEN_COLOUR = 8;
+
+/** Outlines as DXF text in millimetres. */
+export function writeDxf(lines: readonly DxfLine[]): string {
   const drawing = new DxfWriter();
   drawing.setUnits('Millimeters');
+  if (lines.some(({ dashed }) => dashed)) drawing.addLineType('DASHED', 'Hidden: __ __ __', DASHES);
   const layers = new Set<string>();
-  for (const { layer, closed, points } of lines) {
+  for (const { layer, closed, points, round, dashed } of lines) {
     const name = layer.replace(/[^\w -]/g, '_') || 'outline';
     // A layer that is added again would lose what is drawn on it.
-    if (!layers.has(name)) drawing.addLayer(name, DxfWriter.ACI.WHITE, 'CONTINUOUS');
+    if (!layers.has(name))
+      drawing.addLayer(name, dashed ? HIDDEN_COLOUR : DxfWriter.ACI.WHITE, dashed ? 'DASHED' : 'CONTINUOUS');
     layers.add(name);
     drawing.setActiveLayer(name);
-    drawing.drawPolyline(
-      points.map(([x, y]): [number, number] => [x * 1000, y * 1000]),
-      closed,
-    );
+    if (round) drawing.drawCircle(round.centre[0] * 1000, round.centre[1] * 1000, round.radius * 1000);
+    else
+      drawing.drawPolyline(
+        points.map(([x, y]): [number, number] => [x * 1000, y * 1000]),
+        closed,
+      );
   }
   return drawing.toDxfString();
 }

@@ -6,6 +6,7 @@ export { lawCsv, lawsCsv } from './laws';
 export { rankingCsv, rankingJson } from './ranking';
 export { DRAWING_MOST, OutlineError, type Outline, type OutlineDrawing, type ReadProgress } from './outline';
 export { readDxf, writeDxf } from './dxf';
+export { writeView, type ViewDrawing } from './view';
 export { readSvg } from './svg';
 export { CSV_MOST } from './csv';
 export * from './motion-table';

@@ -10,3 +10,5 @@ export { sharpEdges } from './sharp-edges';
 export { SWEPT_CELLS, sweptCell, sweptSpace, type Swept, type SweptFrame } from './swept';
 export { sectionOf, type SectionArea } from './section';
 export { clearanceOf, ClearanceSolid, distanceAtLeast, type Clearance, type Standing } from './clearance';
+export { viewLines } from './view-lines';
+export type { DrawnLine } from './line-work';
