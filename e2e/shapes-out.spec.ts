@@ -2,10 +2,11 @@ import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { expect, test, type Download, type Page } from '@playwright/test';
 import { WebIO } from '@gltf-transform/core';
+import DxfParser, { type ILwpolylineEntity } from 'dxf-parser';
 import { addJoint, addPlate, bodyPoint, groundPoint, newDrive, newMachine, takeFile, type Machine } from '@yoke/core';
 import { packGeometry, packMachineZip, readGeometry, readMachineZip } from '@yoke/core/geometry-file';
 import { boundsOf, joined, ownMesh, soundnessOf } from '@yoke/core/solid';
-import { openNew, post, stage } from './helpers';
+import { choose, openNew, post, stage } from './helpers';
 
 /** A block of 50 mm driven 100 mm along a rail, and a wall that stands. */
 function block(machine: Machine): void {
@@ -44,6 +45,19 @@ test('the pose as STL and GLB, the moving machine as GLB, and the space that a b
   expect([channel!.getTargetNode()!.getName(), channel!.getTargetPath()]).toEqual(['Block', 'translation']);
   const way = [...channel!.getSampler()!.getOutput()!.getArray()!].filter((_, i) => i % 3 === 0);
   expect(Math.max(...way) - Math.min(...way)).toBeCloseTo(0.1, 4);
+  // Drawn from above: two rectangles of 50 by 8 mm, on a layer each.
+  await choose(page, 'Seen from', 'Top');
+  const drawing = await taken(page, press('DXF at the cursor'));
+  expect(drawing.download.suggestedFilename()).toBe('shapes-out-top.dxf');
+  await expect(panel.getByText(/top at\s.*full scale; 2 lines, 0 of them hidden and dashed/)).toBeVisible();
+  const { entities } = new DxfParser().parseSync(new TextDecoder().decode(drawing.content))!;
+  expect(entities.map(({ layer }) => layer)).toEqual(['Block', 'Wall']);
+  const { vertices } = entities[1] as ILwpolylineEntity;
+  expect(Math.min(...vertices.map(({ x }) => x))).toBeCloseTo(400, 6);
+  expect(Math.max(...vertices.map(({ x }) => x))).toBeCloseTo(450, 6);
+  await expect(panel.getByRole('button', { name: 'Find the space' })).toBeDisabled();
+  await choose(page, 'Space swept by', 'Block');
+  await page.keyboard.press('Escape');
   await press('Find the space')();
   await expect(panel.getByText(/Block stays within this space over the whole cycle/)).toBeVisible();
   const swept = await taken(page, press('Save the space as STL'));

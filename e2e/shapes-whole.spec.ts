@@ -123,6 +123,7 @@ test('an assembly from a file is taken apart by hand, joined by its faces, drive
   await hand.stage('Deliver');
   const shapes = page.getByRole('region', { name: 'Shapes', exact: true });
   await hand.choose('Space swept by', 'Lift');
+  await hand.key('Escape');
   await hand.press(shapes.getByRole('button', { name: 'Find the space' }));
   const said = shapes.getByText(/Lift stays within this space over the whole cycle/);
   await expect(said).toBeVisible();

@@ -1,4 +1,4 @@
-import DxfParser from 'dxf-parser';
+import DxfParser, { type ICircleEntity, type IEntity, type ILwpolylineEntity } from 'dxf-parser';
 import type { Point2 } from '../geometry';
 import { VIEWS } from '../machine';
 import { ownMesh, type Mesh } from '../solid';
@@ -13,23 +13,13 @@ const plate = { name: 'Plate', mesh: ownMesh({ kind: 'plate', outline, holes: [r
 const block = ownMesh({ kind: 'box', size: [0.1, 0.1, 0.1] }, 1e-4);
 const behind: Mesh = { ...block, points: block.points.map((own, i) => own + [0.2, 0.2, -0.3][i % 3]!) };
 
-interface Entity {
-  type: string;
-  layer: string;
-  radius?: number;
-  center?: { x: number; y: number };
-  vertices?: { x: number; y: number }[];
-  shape?: boolean;
-}
 /** What another reader finds in a drawing. */
 function readBack(text: string) {
   const { entities, tables, header } = new DxfParser().parseSync(text)!;
-  return {
-    entities: entities as unknown as Entity[],
-    types: tables.lineType.lineTypes as Record<string, { pattern: number[] }>,
-    unit: header.$INSUNITS as number,
-  };
+  return { entities, types: tables.lineType.lineTypes, unit: header.$INSUNITS };
 }
+const isCircle = (entity: IEntity): entity is ICircleEntity => entity.type === 'CIRCLE';
+const isLine = (entity: IEntity): entity is ILwpolylineEntity => entity.type === 'LWPOLYLINE';
 
 /** The line type of a layer, which that reader passes over: group 6 of its record in the table (DXF reference). */
 function lineTypeOf(text: string, name: string): string | undefined {
@@ -49,12 +39,12 @@ test('a view is read back by a second reader: outline, hole as a circle, in mill
   expect({ lines, hidden }).toEqual({ lines: 2, hidden: 0 });
   const { entities, unit } = readBack(text);
   expect(unit).toBe(4);
-  const circle = entities.find(({ type }) => type === 'CIRCLE')!;
+  const circle = entities.find(isCircle)!;
   expect(circle).toMatchObject({ layer: 'Plate', radius: expect.closeTo(30, 6) as number });
   expect(circle.center).toMatchObject({ x: expect.closeTo(150, 6) as number, y: expect.closeTo(100, 6) as number });
-  const rim = entities.find(({ type }) => type === 'LWPOLYLINE')!;
+  const rim = entities.find(isLine)!;
   expect(rim.shape).toBe(true);
-  const xs = rim.vertices!.map(({ x }) => x).sort((a, b) => a - b);
+  const xs = rim.vertices.map(({ x }) => x).sort((a, b) => a - b);
   [0, 0, 300, 300].forEach((x, i) => expect(xs[i]).toBeCloseTo(x, 6));
 });
 
@@ -63,10 +53,10 @@ test('hidden lines are dashed, on layers of their own, or left out', () => {
   const dashed = writeView(solids, VIEWS.front.axes, true);
   expect(dashed.hidden).toBe(1);
   const { entities, types } = readBack(dashed.text);
-  const hidden = entities.filter(({ layer }) => layer === 'Block hidden');
+  const hidden = entities.filter(isLine).filter(({ layer }) => layer === 'Block hidden');
   expect(hidden).toHaveLength(1);
   // A corner of the block is behind the plate: two of its sides, half of each (0.15 to 0.25, seen from 0.3 and 0.2).
-  const [a, b, c] = hidden[0]!.vertices!;
+  const [a, b, c] = hidden[0]!.vertices;
   const ends = [a!, b!, c!].map(({ x, y }) => [Math.round(x), Math.round(y)]);
   expect(ends).toContainEqual([150, 150]);
   expect(ends).toContainEqual([150, 200]);

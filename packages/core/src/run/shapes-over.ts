@@ -1,5 +1,5 @@
 import { GROUND, standingOf, type Mechanism } from '../machine';
-import { sweptCell, sweptSpace, type Mesh, type Swept, type SweptFrame } from '../solid';
+import { sweptCell, sweptSpace, type Mesh, type Moving, type Swept, type SweptFrame } from '../solid';
 import { smoothPosesAt, type PosedRun } from './poses-at';
 
 const WORLD: SweptFrame = { at: [0, 0, 0], axes: [1, 0, 0, 0, 1, 0, 0, 0, 1] };
@@ -18,33 +18,43 @@ const FIRST = 120;
 const MOST = 20_000;
 
 /**
- * The space that a body sweeps over a run.
- * @param mesh its skin in its own frame
+ * The space that bodies sweep together over a run.
+ * @param bodies with their skins, each in its own frame
  * @param cells along the longest side of the space: how finely it is told
- * @throws RangeError where it moves too far for cells so small
+ * @throws RangeError where they move too far for cells so small
  */
-export function sweptOver(mechanism: Mechanism, run: PosedRun, id: string, mesh: Mesh, cells: number): Swept {
+export function sweptOver(
+  mechanism: Mechanism,
+  run: PosedRun,
+  bodies: readonly { id: string; mesh: Mesh }[],
+  cells: number,
+): Swept {
   const end = reachedBy(run);
-  const at = (time: number): SweptFrame => framesAt(mechanism, run, [id], time)[0]!;
   const times = Array.from({ length: FIRST + 1 }, (_, i) => (end * i) / FIRST);
-  const first = times.map(at);
-  const cell = sweptCell(mesh, first, cells);
-  const reach = reachOf(mesh);
-  const frames: SweptFrame[] = [first[0]!];
-  /** Halves the way between two frames until it is no longer than a cell. */
-  const between = (t0: number, f0: SweptFrame, t1: number, f1: SweptFrame, depth: number): void => {
-    if (frames.length > MOST) throw new RangeError('It moves too far for cells so small: take larger ones.');
-    const t = (t0 + t1) / 2;
-    if (depth === 0 || wayOf(f0, f1, reach) <= cell) {
-      frames.push(f1);
-      return;
-    }
-    const middle = at(t);
-    between(t0, f0, t, middle, depth - 1);
-    between(t, middle, t1, f1, depth - 1);
-  };
-  for (let i = 1; i < times.length; i++) between(times[i - 1]!, first[i - 1]!, times[i]!, first[i]!, 20);
-  return sweptSpace(mesh, frames, cells);
+  const ids = bodies.map(({ id }) => id);
+  const first = times.map((time) => framesAt(mechanism, run, ids, time));
+  const roughly = bodies.map(({ mesh: surface }, k) => ({ surface, frames: first.map((frames) => frames[k]!) }));
+  const cell = sweptCell(roughly, cells);
+  const all = roughly.map(({ surface, frames: own }, k): Moving => {
+    const at = (time: number) => framesAt(mechanism, run, [ids[k]!], time)[0]!;
+    const reach = reachOf(surface);
+    const frames: SweptFrame[] = [own[0]!];
+    /** Halves the way between two frames until it is no longer than a cell. */
+    const between = (t0: number, f0: SweptFrame, t1: number, f1: SweptFrame, depth: number): void => {
+      if (frames.length > MOST) throw new RangeError('It moves too far for cells so small: take larger ones.');
+      const t = (t0 + t1) / 2;
+      if (depth === 0 || wayOf(f0, f1, reach) <= cell) {
+        frames.push(f1);
+        return;
+      }
+      const middle = at(t);
+      between(t0, f0, t, middle, depth - 1);
+      between(t, middle, t1, f1, depth - 1);
+    };
+    for (let i = 1; i < times.length; i++) between(times[i - 1]!, own[i - 1]!, times[i]!, own[i]!, 20);
+    return { surface, frames };
+  });
+  return sweptSpace(all, cells);
 }
 
 /** How far a corner of a mesh lies from its origin at most, m. */

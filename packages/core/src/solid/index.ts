@@ -7,7 +7,7 @@ export { facesOf, type Face } from './faces';
 export { crossingOf } from './self-crossing';
 export { lineIn, lineOf, measured, type FaceLine, type Measured } from './measure';
 export { sharpEdges } from './sharp-edges';
-export { SWEPT_CELLS, sweptCell, sweptSpace, type Swept, type SweptFrame } from './swept';
+export { SWEPT_CELLS, sweptCell, sweptSpace, type Moving, type Swept, type SweptFrame } from './swept';
 export { sectionOf, type SectionArea } from './section';
 export { clearanceOf, ClearanceSolid, distanceAtLeast, type Clearance, type Standing } from './clearance';
 export { viewLines } from './view-lines';

@@ -16,8 +16,8 @@ const along = (length: number, count: number): SweptFrame[] =>
 test('a box that slides sweeps a longer box: closed, nothing of it left out, and not much beyond (closed form)', () => {
   const box = ownMesh({ kind: 'box', size: [0.1, 0.06, 0.04] }, 1e-4);
   const frames = along(0.2, 80);
-  const { mesh, outside } = sweptSpace(box, frames, 60);
-  expect(sweptCell(box, frames, 60)).toBeCloseTo(0.005, 12);
+  const { mesh, outside } = sweptSpace([{ surface: box, frames }], 60);
+  expect(sweptCell([{ surface: box, frames }], 60)).toBeCloseTo(0.005, 12);
   expect(soundnessOf(mesh)).toMatchObject({ closed: true, insideOut: false, shells: 1 });
   const wanted = 0.3 * 0.06 * 0.04;
   expect(volumeOf(mesh)).toBeGreaterThan(wanted);
@@ -35,7 +35,7 @@ test('a bar that turns once sweeps a disc with its thickness (closed form)', () 
     const [c, s] = [Math.cos(angle), Math.sin(angle)];
     return { at: [0, 0, 0], axes: [c, -s, 0, s, c, 0, 0, 0, 1] };
   });
-  const { mesh, outside } = sweptSpace(bar, frames, 80);
+  const { mesh, outside } = sweptSpace([{ surface: bar, frames }], 80);
   const reach = Math.hypot(0.1, 0.01);
   const disc = (r: number, t: number) => Math.PI * r * r * t;
   expect(volumeOf(mesh)).toBeGreaterThan(disc(reach, 0.02));

@@ -19,34 +19,41 @@ export const SWEPT_CELLS = 96;
 /** Layers by which what was met is made thicker: nothing that was swept is left out between samples and frames. */
 const THICKER = 2;
 
-/** The box about all that a surface meets, m. */
-function boundsOver(surface: Mesh, frames: readonly SweptFrame[]): { low: number[]; high: number[] } {
+/** A closed surface that moves, and how it stands, one after another. */
+export interface Moving {
+  surface: Mesh;
+  frames: readonly SweptFrame[];
+}
+
+/** The box about all that surfaces meet, m. */
+function boundsOver(all: readonly Moving[]): { low: number[]; high: number[] } {
   const [low, high] = [[Infinity, Infinity, Infinity], [-Infinity, -Infinity, -Infinity]]; // prettier-ignore
-  for (const frame of frames)
-    for (let i = 0; i < surface.points.length; i += 3)
-      place(surface, i, frame).forEach((part, k) => {
-        low[k] = Math.min(low[k]!, part);
-        high[k] = Math.max(high[k]!, part);
-      });
+  for (const { surface, frames } of all)
+    for (const frame of frames)
+      for (let i = 0; i < surface.points.length; i += 3)
+        place(surface, i, frame).forEach((part, k) => {
+          low[k] = Math.min(low[k]!, part);
+          high[k] = Math.max(high[k]!, part);
+        });
   return { low, high };
 }
 const place = ({ points }: Mesh, i: number, { at, axes }: SweptFrame): [number, number, number] =>
   plus(at, turned(axes, [points[i]!, points[i + 1]!, points[i + 2]!]));
 
-/** Side of the cells in which the space of a surface is swept, m: between two frames nothing should go farther. */
-export function sweptCell(surface: Mesh, frames: readonly SweptFrame[], cells = SWEPT_CELLS): number {
-  const { low, high } = boundsOver(surface, frames);
+/** Side of the cells in which the space of surfaces is swept, m: between two frames nothing should go farther. */
+export function sweptCell(all: readonly Moving[], cells = SWEPT_CELLS): number {
+  const { low, high } = boundsOver(all);
   return Math.max(...high.map((part, k) => part - low[k]!)) / cells;
 }
 
 /**
- * The space that a closed surface sweeps while it moves: cells that it goes through are marked and made thicker, what they
+ * The space that closed surfaces sweep together while they move: cells that they go through are marked and made thicker, what they
  * enclose is filled, and the skin of all that is drawn (surface nets; Gibson 1998). Nothing that was swept lies outside.
- * @param frames how the surface stands, one after another; between two of them it goes no farther than a cell
+ * @param all each with frames of its own; between two of them it goes no farther than a cell
  * @throws RangeError where the grid would have too many cells
  */
-export function sweptSpace(surface: Mesh, frames: readonly SweptFrame[], cells = SWEPT_CELLS): Swept {
-  const { low, high } = boundsOver(surface, frames);
+export function sweptSpace(all: readonly Moving[], cells = SWEPT_CELLS): Swept {
+  const { low, high } = boundsOver(all);
   const cell = Math.max(...high.map((part, k) => part - low[k]!)) / cells;
   const rim = THICKER + 2;
   const size = high.map((part, k) => Math.ceil((part - low[k]!) / cell) + 2 * rim + 1) as [number, number, number];
@@ -54,7 +61,7 @@ export function sweptSpace(surface: Mesh, frames: readonly SweptFrame[], cells =
   if (nx * ny * nz > MOST) throw new RangeError('Too many cells.');
   const origin = low.map((part) => part - rim * cell) as [number, number, number];
   let marked: Uint8Array = new Uint8Array(nx * ny * nz);
-  for (const frame of frames) mark(surface, frame, cell, origin, size, marked);
+  for (const { surface, frames } of all) for (const frame of frames) mark(surface, frame, cell, origin, size, marked);
   for (let layer = 0; layer < THICKER; layer++) marked = thicker(marked, size);
   fill(marked, size);
   return { mesh: skinOf(marked, size, cell, origin), outside: (THICKER + 1) * Math.sqrt(3) * cell };

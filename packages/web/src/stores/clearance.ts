@@ -48,8 +48,8 @@ export const useClearance = defineStore('clearance', () => {
   /** Share done of what is being computed; null while nothing is. */
   const progress = ref<number | null>(null);
   const failure = ref<string | null>(null);
-  /** The space that a body sweeps over a run, seen in depth. */
-  const swept = shallowRef<{ id: string; name: string; mesh: Mesh; outside: number; run: object } | null>(null);
+  /** The space that bodies sweep over a run, seen in depth. */
+  const swept = shallowRef<{ name: string; mesh: Mesh; outside: number; run: object } | null>(null);
   /** The pair that is looked at, and how it stands at the cursor. */
   const looked = shallowRef<BodyPair | null>(null);
   const now = shallowRef<Clearance | null>(null);

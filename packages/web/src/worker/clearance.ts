@@ -5,11 +5,15 @@ import {
   guidesOf,
   reachedBy,
   sweptOver,
+  VIEWS,
   watchedOver,
+  writeView,
   type Clearances,
   type Mechanism,
   type PairClearance,
   type PosedRun,
+  type View,
+  type ViewDrawing,
   type WatchedClearance,
 } from '@yoke/core';
 import { hullOf, writeGltf, writeStl } from '@yoke/core/geometry-file';
@@ -92,8 +96,27 @@ const worker = {
   },
   /** A surface as it is, as binary STL. */
   plainStl: (mesh: Mesh, name: string): Uint8Array<ArrayBuffer> => writeStl(mesh, name),
-  /** The space that a body sweeps over the run. */
-  swept: (id: string, cells: number): Swept => sweptOver(mechanism!, run!, id, exact.get(id)!.mesh, cells),
+  /** The space that bodies sweep together over the run. */
+  swept: (ids: readonly string[], cells: number): Swept =>
+    sweptOver(
+      mechanism!,
+      run!,
+      ids.map((id) => ({ id, mesh: exact.get(id)!.mesh })),
+      cells,
+    ),
+  /** Bodies as they stand at a time, drawn from a side. */
+  drawn(
+    bodies: readonly { id: string; name: string }[],
+    time: number,
+    view: View,
+    withHidden: boolean,
+    progress: (share: number) => void,
+  ): ViewDrawing {
+    const ids = bodies.map(({ id }) => id);
+    const frames = framesAt(mechanism!, run!, ids, time);
+    const solids = bodies.map(({ id, name }, i) => ({ name, mesh: placedIn(exact.get(id)!.mesh, frames[i]!) }));
+    return writeView(solids, VIEWS[view].axes, withHidden, progress);
+  },
 };
 
 /** Frames of a motion that is written, a second and at most. */

@@ -10,3 +10,15 @@ const emit = defineEmits<{ change: [checked: boolean] }>();
     <slot />
   </label>
 </template>
+
+<style scoped>
+label {
+  display: inline-flex;
+  gap: 6px;
+  align-items: center;
+}
+input {
+  margin: 0;
+  accent-color: var(--primary);
+}
+</style>
