@@ -4,7 +4,7 @@ import { dirname, join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { packGeometry } from '@yoke/core/geometry-file';
 import { ownMesh, type Mesh, type OwnSolid } from '@yoke/core/solid';
-import { findBody } from './depth';
+import { dragBy, findBody, inDepth } from './depth';
 import { allSaved, choose, copyOfDemo, openNew, saved, type } from './helpers';
 
 const kernel = dirname(createRequire(import.meta.url).resolve('occt-import-js/package.json'));
@@ -278,4 +278,21 @@ test('a side that was chosen while shapes were on their way stays chosen when th
     await page.mouse.click(at.x, at.y);
     await expect(face.getByText(/middle at 140\smm, 680\smm, 0\smm/)).toBeVisible({ timeout: 3000 });
   }).toPass();
+});
+
+test('a file of very many triangles is turned by hand, and what is pressed then is its true skin', async ({ page }) => {
+  await openSolids(page, 'Many');
+  const ball = ownMesh({ kind: 'ball', radius: 0.05 }, 5e-5);
+  const places = Array.from({ length: 12 }, (_, i) => [`Ball ${i + 1}`, [0.12 * (i % 4), 0.12 * Math.floor(i / 4), 0]] as const); // prettier-ignore
+  const moved = ([x, y, z]: readonly number[]) => ({ ...ball, points: ball.points.map((own, k) => own + [x!, y!, z!][k % 3]!) }); // prettier-ignore
+  // More than is drawn while the picture moves.
+  expect((12 * ball.triangles.length) / 3).toBeGreaterThan(40_000);
+  await file(page).setInputFiles(await glb('many.glb', Object.fromEntries(places.map(([name, at]) => [name, moved(at)])))); // prettier-ignore
+  await expect(page.getByText('12 solids of many.glb came in')).toBeVisible();
+  const box = (await inDepth(page).boundingBox())!;
+  await dragBy(page, { x: box.x + 60, y: box.y + box.height - 60 }, 90, -30);
+  const at = await findBody(page, 'Ball 6');
+  await page.mouse.click(at.x, at.y);
+  await expect(panel(page).getByText('Ball 6')).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Chosen face' }).getByText(/^Ball Ø\s100\smm/)).toBeVisible();
 });

@@ -41,12 +41,11 @@ export class BoxTree {
       }
       const half = this.boxes.subarray(6 * node + 3, 6 * node + 6);
       const along = half[0]! >= half[1]! && half[0]! >= half[2]! ? 0 : half[1]! >= half[2]! ? 1 : 2;
-      const part = this.order.subarray(from, to);
-      part.sort((a, b) => middles[3 * a + along]! - middles[3 * b + along]!);
       const first = this.made;
       this.made += 2;
       this.below[node] = first;
       const between = from + Math.ceil((to - from) / 2);
+      halve(this.order, from, to, between, (t) => middles[3 * t + along]!);
       open.push({ node: first, from, to: between }, { node: first + 1, from: between, to });
     }
   }
@@ -77,5 +76,28 @@ export class BoxTree {
   corners(node: number, i: number, out: Float64Array): void {
     const t = this.order[-1 - this.below[node]! + i]!;
     for (let c = 0; c < 3; c++) for (let k = 0; k < 3; k++) out[3 * c + k] = this.coordinate(t, c, k);
+  }
+}
+
+/**
+ * Puts those with the smaller values before a place and the others behind it (Hoare's selection).
+ * @param from, to the part of the list that is sorted so
+ */
+function halve(list: Uint32Array, from: number, to: number, place: number, valueOf: (item: number) => number): void {
+  let [low, high] = [from, to - 1];
+  while (low < high) {
+    const pivot = valueOf(list[(low + high) >> 1]!);
+    let [i, j] = [low, high];
+    while (i <= j) {
+      while (valueOf(list[i]!) < pivot) i++;
+      while (valueOf(list[j]!) > pivot) j--;
+      if (i > j) break;
+      const item = list[i]!;
+      list[i++] = list[j]!;
+      list[j--] = item;
+    }
+    if (place <= j) high = j;
+    else if (place >= i) low = i;
+    else return;
   }
 }

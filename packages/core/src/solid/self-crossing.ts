@@ -6,6 +6,15 @@ import { pierces } from './triangle-distance';
 /** An edge goes through a face where it does so by more than this share of both: what only touches does not. */
 const CLEARLY = 1e-4;
 
+/** Whether the boxes about two triangles, along the axes, have nothing in common: of most neighbours that is all to be asked. */
+function areApart(a: Float64Array, b: Float64Array): boolean {
+  for (let c = 0; c < 3; c++) {
+    const [a0, a1, a2, b0, b1, b2] = [a[c]!, a[c + 3]!, a[c + 6]!, b[c]!, b[c + 3]!, b[c + 6]!];
+    if (Math.min(a0, a1, a2) > Math.max(b0, b1, b2) || Math.min(b0, b1, b2) > Math.max(a0, a1, a2)) return true;
+  }
+  return false;
+}
+
 /** A place in which a surface goes through itself; null where it does not. */
 export function crossingOf(surface: Mesh): Point3 | null {
   const mesh = welded(surface);
@@ -30,6 +39,7 @@ export function crossingOf(surface: Mesh): Point3 | null {
       for (let k = n === m ? i + 1 : 0; k < count[m]!; k++) {
         if (shareCorner(order[-1 - below[n]! + i]!, order[-1 - below[m]! + k]!)) continue;
         tree.corners(m, k, other);
+        if (areApart(one, other)) continue;
         for (let e = 0; e < 9; e += 3) {
           const next = (e + 3) % 9;
           if (pierces(one, e, next, other, place, CLEARLY) || pierces(other, e, next, one, place, CLEARLY)) return true;
@@ -38,18 +48,30 @@ export function crossingOf(surface: Mesh): Point3 | null {
     }
     return false;
   };
-  const open: [number, number][] = mesh.triangles.length > 0 ? [[0, 0]] : [];
-  for (let pair = open.pop(); pair; pair = open.pop()) {
-    const [n, m] = pair;
-    if (n !== m && apart(n, m)) continue;
+  /** Pairs of nodes that are still to be looked at, one after the other. */
+  const open: number[] = [];
+  const look = (n: number, m: number): void => {
+    if (n === m || !apart(n, m)) open.push(n, m);
+  };
+  if (mesh.triangles.length > 0) look(0, 0);
+  while (open.length > 0) {
+    const m = open.pop()!;
+    const n = open.pop()!;
     const [leafN, leafM] = [tree.isLeaf(n), tree.isLeaf(m)];
     if (leafN && leafM) {
       if (crossed(n, m)) return [place[0]!, place[1]!, place[2]!];
     } else if (n === m) {
       const half = below[n]!;
-      open.push([half, half], [half, half + 1], [half + 1, half + 1]);
-    } else if (leafM || (!leafN && count[n]! >= count[m]!)) open.push([below[n]!, m], [below[n]! + 1, m]);
-    else open.push([n, below[m]!], [n, below[m]! + 1]);
+      look(half, half);
+      look(half, half + 1);
+      look(half + 1, half + 1);
+    } else if (leafM || (!leafN && count[n]! >= count[m]!)) {
+      look(below[n]!, m);
+      look(below[n]! + 1, m);
+    } else {
+      look(n, below[m]!);
+      look(n, below[m]! + 1);
+    }
   }
   return null;
 }

@@ -94,7 +94,7 @@ test('what stands behind is hidden as far as what is before it reaches', () => {
   // From behind it is the bar that is whole.
   const behind = viewLines([bar, post], VIEWS.back.axes);
   expect(behind.filter(({ solid, hidden }) => solid === 0 && hidden)).toEqual([]);
-  expect(all(behind.filter(({ solid }) => solid === 1), true)).toBeCloseTo(0.2, 9); // prettier-ignore
+  expect(all(behind.filter(({ solid }) => solid === 1), true)).toBeCloseTo(0.2, 8); // prettier-ignore
 });
 
 test('a cylinder from the side is a rectangle; no line where its facets meet', () => {

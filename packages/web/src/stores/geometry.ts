@@ -19,10 +19,14 @@ import { useMachine } from './machine';
 type FileState = { kind: 'loading' } | { kind: 'there'; solids: Map<string, LoadedSolid> } | { kind: 'missing'; message: string }; // prettier-ignore
 
 const flipped = (edges: Float32Array) => edges.map((part, i) => (i % 3 === 0 ? -part : part));
-const inMirror = ({ mesh, edges }: LoadedSolid): LoadedSolid => ({ mesh: mirroredMesh(mesh), edges: flipped(edges) });
+const inMirror = ({ mesh, edges, coarse }: LoadedSolid): LoadedSolid => ({
+  mesh: mirroredMesh(mesh),
+  edges: flipped(edges),
+  coarse,
+});
 function ownLoaded(shape: OwnShape): LoadedSolid {
   const mesh = solidMesh({ shape }, null)!;
-  return { mesh, edges: sharpEdges(mesh) };
+  return { mesh, edges: sharpEdges(mesh), coarse: null };
 }
 
 /** The true shapes of the machine: loaded when they are first wanted, and kept while the page is open. */

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { GROUND, sameSolid, UNASSIGNED, type BodySolid, type SolidRef } from '@yoke/core';
+import { GROUND, UNASSIGNED, type BodySolid, type SolidRef } from '@yoke/core';
 import { ElInput } from 'element-plus';
 import { computed, ref } from 'vue';
 import { useGeometry, useMachine, useSolids } from '@/stores';
@@ -42,7 +42,8 @@ const groups = computed(() => {
     return [{ carrier, name, count: own.length, shown: shown.length, refs: shown.map(({ solid }) => ({ carrier, id: solid.id })), branches: [...branches] }]; // prettier-ignore
   });
 });
-const isChosen = (own: SolidRef) => solids.chosen.some((other) => sameSolid(own, other));
+const keyOf = ({ carrier, id }: SolidRef) => `${carrier}/${id}`;
+const chosen = computed(() => new Set(solids.chosen.map(keyOf)));
 const found = computed(() => groups.value.flatMap(({ refs }) => refs));
 /** All of a branch, whatever it moves with by now. */
 const ofBranch = (branch: string): SolidRef[] =>
@@ -88,7 +89,7 @@ const lastOf = (branch: string) => branch.split(' / ').at(-1);
             <button
               type="button"
               class="plain"
-              :class="{ on: isChosen(row.ref) }"
+              :class="{ on: chosen.has(keyOf(row.ref)) }"
               @click="solids.choose([row.ref], $event.shiftKey)"
             >
               {{ row.name }}<span v-if="row.problem" class="bad"> !</span>
@@ -115,6 +116,12 @@ const lastOf = (branch: string) => branch.split(' / ').at(-1);
   display: flex;
   gap: 6px;
   align-items: center;
+}
+.search .link {
+  flex: none;
+  font: 13.5px var(--narrow);
+  color: var(--primary);
+  text-decoration: underline;
 }
 h3 {
   display: flex;

@@ -28,6 +28,7 @@ import { SceneEye } from './eye';
 import { directionMarks, type DirectionMark, type DrivenAxis } from './directions';
 import { LooseGroup, type LooseThings } from './loose';
 import { marksOf, type Mark } from './marks';
+import { Pace } from './pace';
 import { sheetsOf } from './sheets';
 import { fade, fainter, type Showing, type ShownKinds } from './showing';
 import { SolidLayer, type DrawnSolid, type SolidHit } from './solid-layer';
@@ -89,6 +90,7 @@ export class SpaceScene {
   private kinds: ShownKinds = {};
   private last = 0;
   private waiting = false;
+  private readonly pace = new Pace(() => this.ask());
   private ended = false;
   /** Pictures drawn so far. */
   frames = 0;
@@ -276,6 +278,8 @@ export class SpaceScene {
   /** Body under a place of the canvas, px. */
   hit(x: number, y: number): Hit | null {
     this.raycaster.setFromCamera(this.eye.spot(x, y), this.eye.camera);
+    // What is met is a triangle of the true skin, whatever is being drawn.
+    this.solids.coarsen(false);
     const bodies = [...this.bodies.values()].filter(({ visible }) => visible);
     const [first] = this.raycaster.intersectObjects([...bodies, ...this.solids.targets()], false);
     if (!first) return null;
@@ -329,9 +333,12 @@ export class SpaceScene {
   ask(): void {
     if (this.waiting || this.ended) return;
     this.waiting = true;
+    const asked = performance.now();
     requestAnimationFrame((now) => {
       this.waiting = false;
       if (this.ended) return;
+      const isCoarse = this.pace.next(performance.now() - asked);
+      if (this.solids.coarsen(isCoarse) && isCoarse) this.pace.settle();
       const moved = this.eye.update(Math.min(0.1, (now - this.last) / 1000));
       this.last = now;
       this.renderer.render(this.scene, this.eye.camera);
@@ -343,6 +350,7 @@ export class SpaceScene {
 
   dispose(): void {
     this.ended = true;
+    this.pace.end();
     this.eye.dispose();
     this.renderer.dispose();
     // A browser keeps but a few pictures of this kind: this one is given back at once.

@@ -31,7 +31,14 @@ export interface SolidHit extends SolidRef {
   triangle: number;
 }
 
-interface Drawn {
+interface Looks {
+  faces: BufferGeometry;
+  edges: BufferGeometry;
+  /** Of fewer triangles, on the same corners; null where it has few enough. */
+  coarse: BufferGeometry | null;
+}
+
+interface Drawn extends Looks {
   mesh: Mesh<BufferGeometry, MeshLambertMaterial>;
   edge: LineSegments<BufferGeometry, LineBasicMaterial>;
   own: Matrix4;
@@ -50,18 +57,23 @@ export interface SolidColours {
 }
 
 /** Geometry of a mesh as the graphics unit takes it: made once, shared by all that draw it. */
-const known = new WeakMap<LoadedSolid, { faces: BufferGeometry; edges: BufferGeometry }>();
-function geometryOf(loaded: LoadedSolid): { faces: BufferGeometry; edges: BufferGeometry } {
+const known = new WeakMap<LoadedSolid, Looks>();
+function geometryOf(loaded: LoadedSolid): Looks {
   const before = known.get(loaded);
   if (before) return before;
   const faces = new BufferGeometry();
   faces.setAttribute('position', new BufferAttribute(Float32Array.from(loaded.mesh.points), 3));
   faces.setIndex(new BufferAttribute(loaded.mesh.triangles, 1));
   const edges = new BufferGeometry().setAttribute('position', new BufferAttribute(loaded.edges, 3));
-  const made = { faces, edges };
+  const coarse = loaded.coarse && new BufferGeometry().setAttribute('position', faces.getAttribute('position'));
+  coarse?.setIndex(new BufferAttribute(loaded.coarse!, 1));
+  const made = { faces, edges, coarse };
   known.set(loaded, made);
   return made;
 }
+
+/** A layer that no eye sees. */
+const UNSEEN = 1;
 
 const keyOf = ({ carrier, id }: SolidRef) => `${carrier}/${id}`;
 
@@ -107,7 +119,8 @@ export class SolidLayer {
         whole.delete(carrier);
         continue;
       }
-      const { faces, edges } = geometryOf(loaded);
+      const looks = geometryOf(loaded);
+      const { faces, edges } = looks;
       const material = new MeshLambertMaterial({ color: this.colourOf(carrier), side: DoubleSide, flatShading: true });
       material.polygonOffset = true;
       material.polygonOffsetFactor = material.polygonOffsetUnits = 1;
@@ -119,7 +132,7 @@ export class SolidLayer {
       for (const object of [mesh, edge]) object.matrixAutoUpdate = false;
       const ref = { carrier, id: solid.id };
       mesh.userData.ref = ref;
-      this.drawn.set(keyOf(ref), { mesh, edge, own, ...ref });
+      this.drawn.set(keyOf(ref), { ...looks, mesh, edge, own, ...ref });
       this.group.add(mesh, edge);
     }
     this.group.add(this.face);
@@ -161,6 +174,19 @@ export class SolidLayer {
     }
   }
 
+  /** Draws solids of many triangles by fewer, without their edges, or whole again. @returns whether there are any */
+  coarsen(isCoarse: boolean): boolean {
+    let found = false;
+    for (const { mesh, edge, faces, coarse } of this.drawn.values()) {
+      if (!coarse) continue;
+      found = true;
+      mesh.geometry = isCoarse ? coarse : faces;
+      // Whether it is shown at all is a matter of its layer's owner.
+      edge.layers.set(isCoarse ? UNSEEN : 0);
+    }
+    return found;
+  }
+
   /** Lights up triangles of a solid, or none. */
   light(ref: SolidRef | null, triangles: readonly number[] | null): void {
     const own = ref && this.drawn.get(keyOf(ref));
@@ -168,8 +194,8 @@ export class SolidLayer {
     this.face.visible = Boolean(own && triangles);
     this.lit = own ? keyOf(ref) : null;
     if (!own || !triangles) return;
-    const index = own.mesh.geometry.index!.array;
-    const geometry = new BufferGeometry().setAttribute('position', own.mesh.geometry.getAttribute('position'));
+    const index = own.faces.index!.array;
+    const geometry = new BufferGeometry().setAttribute('position', own.faces.getAttribute('position'));
     geometry.setIndex(triangles.flatMap((t) => [index[3 * t]!, index[3 * t + 1]!, index[3 * t + 2]!]));
     this.face.geometry = geometry;
     this.face.material.color.set(this.colours.primary);
@@ -192,9 +218,9 @@ export class SolidLayer {
   middles(): { ref: SolidRef; at: [number, number, number] }[] {
     return [...this.drawn.values()]
       .filter(({ mesh }) => mesh.visible)
-      .map(({ mesh, carrier, id }) => {
-        mesh.geometry.computeBoundingSphere();
-        const at = mesh.geometry.boundingSphere!.center.clone().applyMatrix4(mesh.matrix);
+      .map(({ mesh, faces, carrier, id }) => {
+        faces.computeBoundingSphere();
+        const at = faces.boundingSphere!.center.clone().applyMatrix4(mesh.matrix);
         return { ref: { carrier, id }, at: at.toArray() };
       });
   }
