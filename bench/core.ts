@@ -3,6 +3,7 @@ import { benchGantry } from './gantry';
 import { benchMechanism } from './mechanism';
 import { benchMotions } from './motions';
 import { benchPlanSampling } from './plan-sampling';
+import { benchShapes } from './shapes';
 import { benchSimulateRank } from './simulate-rank';
 import { benchSpace } from './space';
 
@@ -13,3 +14,4 @@ benchSpace();
 benchGantry();
 await benchMotions();
 await benchCycle();
+await benchShapes();

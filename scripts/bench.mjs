@@ -31,9 +31,17 @@ async function run(name, env = {}) {
     platform: 'node',
     target: 'node20',
     packages: 'external',
-    alias: { '@yoke/core': `${root}packages/core/src/index.ts` },
+    alias: Object.fromEntries(
+      ['/geometry-file', '/geometry', '/solid', ''].map((folder) => [
+        `@yoke/core${folder}`,
+        `${root}packages/core/src${folder}/index.ts`,
+      ]),
+    ),
   });
-  const { status } = spawnSync(process.execPath, [outfile], { stdio: 'inherit', env: { ...process.env, ...env } });
+  const { status } = spawnSync(process.execPath, ['--expose-gc', outfile], {
+    stdio: 'inherit',
+    env: { ...process.env, ...env },
+  });
   rmSync(outfile);
   if (status !== 0) throw new Stop(`The bench of ${name} failed.`);
 }

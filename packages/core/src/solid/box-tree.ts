@@ -1,7 +1,7 @@
 import type { Mesh } from './mesh';
 
 /** Triangles in a leaf at most. */
-const LEAF = 4;
+const LEAF = 2;
 
 /**
  * A tree of boxes over the triangles of a mesh, each half of the box above, along the axes of the mesh. Node 0 holds all;
@@ -72,10 +72,25 @@ export class BoxTree {
     return this.below[node]! < 0;
   }
 
+  /** Triangle `i` of a leaf. */
+  at(node: number, i: number): number {
+    return this.order[-1 - this.below[node]! + i]!;
+  }
+
   /** Corners of triangle `i` of a leaf, one after the other, into `out`. */
   corners(node: number, i: number, out: Float64Array): void {
-    const t = this.order[-1 - this.below[node]! + i]!;
-    for (let c = 0; c < 3; c++) for (let k = 0; k < 3; k++) out[3 * c + k] = this.coordinate(t, c, k);
+    this.triangle(this.at(node, i), out);
+  }
+
+  /** Corners of a triangle, one after the other, into `out`. */
+  triangle(t: number, out: Float64Array): void {
+    const { points, triangles } = this.mesh;
+    for (let c = 0; c < 3; c++) {
+      const from = 3 * triangles[3 * t + c]!;
+      out[3 * c] = points[from]!;
+      out[3 * c + 1] = points[from + 1]!;
+      out[3 * c + 2] = points[from + 2]!;
+    }
   }
 }
 

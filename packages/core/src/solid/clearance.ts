@@ -1,7 +1,7 @@
 import { minus, plus, timesRotation, turned, turnedBack, type Point3, type Rotation } from '../geometry';
 import { BoxTree } from './box-tree';
 import { cornersAt, type Mesh } from './mesh';
-import { nearest, triangleDistance } from './triangle-distance';
+import { nearest, triangleDistance, trianglesCross } from './triangle-distance';
 
 /** Where a solid stands: its origin, m, and its axes, by rows. */
 export interface Standing {
@@ -26,6 +26,8 @@ export class ClearanceSolid {
   /** Middle and radius of a ball about it, in its own frame. */
   readonly middle: Point3;
   readonly reach: number;
+  /** By other solids, which triangles of both were nearest when they were last held against each other: mostly they still are. */
+  readonly nearestTo = new WeakMap<ClearanceSolid, readonly [own: number, other: number]>();
 
   constructor(readonly mesh: Mesh) {
     this.tree = new BoxTree(mesh);
@@ -104,6 +106,11 @@ class PairSearch {
   private readonly spread: Float64Array;
   private readonly one = new Float64Array(9);
   private readonly other = new Float64Array(9);
+  private readonly met = new Float64Array(3);
+  private triangles: readonly [number, number] = [0, 0];
+  /** Least distance found, m, and the direction of its way, from the first to the second. */
+  private distance = Infinity;
+  private readonly way = new Float64Array(3);
 
   constructor(
     private readonly a: ClearanceSolid,
@@ -118,7 +125,75 @@ class PairSearch {
     this.spread = Float64Array.from(this.axes, Math.abs);
     // A little more, so that what is just so far apart is found.
     this.square = beyond === Infinity ? Infinity : beyond ** 2 * (1 + 1e-12);
-    if (a.mesh.triangles.length > 0 && b.mesh.triangles.length > 0) this.visit(0, 0, this.gap(0, 0));
+    if (a.mesh.triangles.length === 0 || b.mesh.triangles.length === 0) return;
+    const gap = this.gap(0, 0);
+    // Where skins go through each other that is found among the few boxes that overlap, before any distance is asked for.
+    if (gap === 0 && this.crosses(0, 0)) return;
+    const before = a.nearestTo.get(b);
+    if (before) {
+      b.tree.triangle(before[1], this.other);
+      this.turnSecond();
+      a.tree.triangle(before[0], this.one);
+      this.hold(before[0], before[1]);
+    }
+    this.visit(0, 0, gap);
+    if (this.found) a.nearestTo.set(b, this.triangles);
+  }
+
+  /** Whether triangles of two nodes go through each other; then that is what was found. */
+  private crosses(n: number, m: number): boolean {
+    const [A, B] = [this.a.tree, this.b.tree];
+    if (A.isLeaf(n) && B.isLeaf(m)) return this.crossing(n, m);
+    const splitsA = this.splitsFirst(n, m);
+    const first = splitsA ? A.below[n]! : B.below[m]!;
+    for (let half = first; half <= first + 1; half++) {
+      const [n1, m1] = splitsA ? [half, m] : [n, half];
+      if (this.gap(n1, m1) === 0 && this.crosses(n1, m1)) return true;
+    }
+    return false;
+  }
+
+  private crossing(n: number, m: number): boolean {
+    const { one, other } = this;
+    const [A, B] = [this.a.tree, this.b.tree];
+    for (let j = 0; j < B.count[m]!; j++) {
+      this.takeSecond(m, j);
+      for (let i = 0; i < A.count[n]!; i++) {
+        A.corners(n, i, one);
+        if (!trianglesCross(one, other, this.met)) continue;
+        this.square = 0;
+        this.found = true;
+        this.onFirst = this.onSecond = [this.met[0]!, this.met[1]!, this.met[2]!];
+        return true;
+      }
+    }
+    return false;
+  }
+
+  /** Corners of a triangle of the second solid, as the first sees them, into {@link other}. */
+  private takeSecond(m: number, j: number): void {
+    this.b.tree.corners(m, j, this.other);
+    this.turnSecond();
+  }
+
+  private turnSecond(): void {
+    const { other, axes, at } = this;
+    for (let c = 0; c < 9; c += 3) {
+      const x = other[c]!;
+      const y = other[c + 1]!;
+      const z = other[c + 2]!;
+      other[c] = axes[0]! * x + axes[1]! * y + axes[2]! * z + at[0];
+      other[c + 1] = axes[3]! * x + axes[4]! * y + axes[5]! * z + at[1];
+      other[c + 2] = axes[6]! * x + axes[7]! * y + axes[8]! * z + at[2];
+    }
+  }
+
+  /** Which of two nodes is the larger one, and has halves. */
+  private splitsFirst(n: number, m: number): boolean {
+    const [A, B] = [this.a.tree, this.b.tree];
+    if (A.isLeaf(n) || B.isLeaf(m)) return B.isLeaf(m);
+    const size = (tree: BoxTree, node: number) => tree.boxes[6 * node + 3]! + tree.boxes[6 * node + 4]! + tree.boxes[6 * node + 5]!; // prettier-ignore
+    return size(A, n) >= size(B, m);
   }
 
   /** Square of the least distance that two boxes may have, the second's widened along the axes of the first. */
@@ -141,10 +216,8 @@ class PairSearch {
   private visit(n: number, m: number, gap: number): void {
     if (gap >= this.square) return;
     const [A, B] = [this.a.tree, this.b.tree];
-    const [leafA, leafB] = [A.isLeaf(n), B.isLeaf(m)];
-    if (leafA && leafB) return this.compare(n, m);
-    const size = (tree: BoxTree, node: number) => tree.boxes[6 * node + 3]! + tree.boxes[6 * node + 4]! + tree.boxes[6 * node + 5]!; // prettier-ignore
-    const splitsA = !leafA && (leafB || size(A, n) >= size(B, m));
+    if (A.isLeaf(n) && B.isLeaf(m)) return this.compare(n, m);
+    const splitsA = this.splitsFirst(n, m);
     const first = splitsA ? A.below[n]! : B.below[m]!;
     const [n1, m1, n2, m2] = splitsA ? [first, m, first + 1, m] : [n, first, n, first + 1];
     const [g1, g2] = [this.gap(n1, m1), this.gap(n2, m2)];
@@ -158,26 +231,49 @@ class PairSearch {
   }
 
   private compare(n: number, m: number): void {
-    const { one, other, axes, at } = this;
     const [A, B] = [this.a.tree, this.b.tree];
     for (let j = 0; j < B.count[m]!; j++) {
-      B.corners(m, j, other);
-      for (let c = 0; c < 9; c += 3) {
-        const [x, y, z] = [other[c]!, other[c + 1]!, other[c + 2]!];
-        for (let k = 0; k < 3; k++)
-          other[c + k] = axes[3 * k]! * x + axes[3 * k + 1]! * y + axes[3 * k + 2]! * z + at[k as 0 | 1 | 2];
-      }
+      this.takeSecond(m, j);
       for (let i = 0; i < A.count[n]!; i++) {
-        A.corners(n, i, one);
-        const square = triangleDistance(one, other, this.square);
-        if (square >= this.square) continue;
-        this.square = square;
-        this.found = true;
-        this.onFirst = [nearest.first[0]!, nearest.first[1]!, nearest.first[2]!];
-        this.onSecond = [nearest.second[0]!, nearest.second[1]!, nearest.second[2]!];
-        if (square === 0) return;
+        A.corners(n, i, this.one);
+        this.hold(A.at(n, i), B.at(m, j));
+        if (this.square === 0) return;
       }
     }
+  }
+
+  /** Keeps the triangles in {@link one} and {@link other} where they are nearer than what was found. */
+  private hold(own: number, others: number): void {
+    if (this.distance < Infinity && this.isBeyond()) return;
+    const square = triangleDistance(this.one, this.other, this.square, false);
+    if (square >= this.square) return;
+    this.square = square;
+    this.distance = Math.sqrt(square);
+    this.found = true;
+    this.triangles = [own, others];
+    this.onFirst = [nearest.first[0]!, nearest.first[1]!, nearest.first[2]!];
+    this.onSecond = [nearest.second[0]!, nearest.second[1]!, nearest.second[2]!];
+    for (let k = 0; k < 3; k++) this.way[k] = (nearest.second[k]! - nearest.first[k]!) / (this.distance || 1);
+  }
+
+  /**
+   * Whether both triangles are as far apart along the way between the nearest places so far as these are: of skins that
+   * face each other that tells all but a few from those that are nearest.
+   */
+  private isBeyond(): boolean {
+    const { one, other, way } = this;
+    const x = way[0]!;
+    const y = way[1]!;
+    const z = way[2]!;
+    let high = -Infinity;
+    let low = Infinity;
+    for (let c = 0; c < 9; c += 3) {
+      const a = x * one[c]! + y * one[c + 1]! + z * one[c + 2]!;
+      const b = x * other[c]! + y * other[c + 1]! + z * other[c + 2]!;
+      if (a > high) high = a;
+      if (b < low) low = b;
+    }
+    return low - high >= this.distance;
   }
 }
 

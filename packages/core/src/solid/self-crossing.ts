@@ -1,25 +1,16 @@
 import type { Point3 } from '../geometry';
 import { BoxTree } from './box-tree';
 import { welded, type Mesh } from './mesh';
-import { pierces } from './triangle-distance';
+import { trianglesCross } from './triangle-distance';
 
 /** An edge goes through a face where it does so by more than this share of both: what only touches does not. */
 const CLEARLY = 1e-4;
-
-/** Whether the boxes about two triangles, along the axes, have nothing in common: of most neighbours that is all to be asked. */
-function areApart(a: Float64Array, b: Float64Array): boolean {
-  for (let c = 0; c < 3; c++) {
-    const [a0, a1, a2, b0, b1, b2] = [a[c]!, a[c + 3]!, a[c + 6]!, b[c]!, b[c + 3]!, b[c + 6]!];
-    if (Math.min(a0, a1, a2) > Math.max(b0, b1, b2) || Math.min(b0, b1, b2) > Math.max(a0, a1, a2)) return true;
-  }
-  return false;
-}
 
 /** A place in which a surface goes through itself; null where it does not. */
 export function crossingOf(surface: Mesh): Point3 | null {
   const mesh = welded(surface);
   const tree = new BoxTree(mesh);
-  const { boxes, below, count, order } = tree;
+  const { boxes, below, count } = tree;
   const one = new Float64Array(9);
   const other = new Float64Array(9);
   const place = new Float64Array(3);
@@ -37,13 +28,9 @@ export function crossingOf(surface: Mesh): Point3 | null {
     for (let i = 0; i < count[n]!; i++) {
       tree.corners(n, i, one);
       for (let k = n === m ? i + 1 : 0; k < count[m]!; k++) {
-        if (shareCorner(order[-1 - below[n]! + i]!, order[-1 - below[m]! + k]!)) continue;
+        if (shareCorner(tree.at(n, i), tree.at(m, k))) continue;
         tree.corners(m, k, other);
-        if (areApart(one, other)) continue;
-        for (let e = 0; e < 9; e += 3) {
-          const next = (e + 3) % 9;
-          if (pierces(one, e, next, other, place, CLEARLY) || pierces(other, e, next, one, place, CLEARLY)) return true;
-        }
+        if (trianglesCross(one, other, place, CLEARLY)) return true;
       }
     }
     return false;

@@ -129,7 +129,7 @@ class Screen {
         continue;
       }
       for (let i = 0; i < tree.count[node]!; i++) {
-        const triangle = tree.order[-1 - tree.below[node]! + i]!;
+        const triangle = tree.at(node, i);
         if (triangle === own[0] || triangle === own[1]) continue;
         tree.corners(node, i, this.corners);
         const part = this.behind(p, q);
