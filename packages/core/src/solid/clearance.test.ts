@@ -3,6 +3,7 @@ import { rotationOf, turned, UNTURNED, type Point3 } from '../geometry';
 import {
   clearanceOf,
   ClearanceSolid,
+  cornersAt,
   distanceAtLeast,
   joined,
   insideOut,
@@ -10,6 +11,7 @@ import {
   type Mesh,
   type Standing,
 } from './index';
+import { triangleDistance } from './triangle-distance';
 
 const stands = (x: number, y: number, z: number, quaternion: [number, number, number, number] = [1, 0, 0, 0]): Standing => ({ at: [x, y, z], axes: rotationOf(quaternion) }); // prettier-ignore
 const still: Standing = { at: [0, 0, 0], axes: UNTURNED };
@@ -85,6 +87,36 @@ test('against every pair of sampled places, in any two poses (property)', () => 
       expect(clearanceOf(wedge, other, box, one)!.distance).toBeCloseTo(found.distance, 9);
     }),
     { numRuns: 20 },
+  );
+});
+
+/** Distance of two skins by every triangle with every other. */
+function byAll(a: Mesh, standsA: Standing, b: Mesh, standsB: Standing): number {
+  const placed = (mesh: Mesh, { at, axes }: Standing) =>
+    Array.from({ length: mesh.triangles.length / 3 }, (_, t) =>
+      Float64Array.from(cornersAt(mesh, t).flatMap((corner) => turned(axes, corner).map((part, k) => part + at[k]!))),
+    );
+  const others = placed(b, standsB);
+  return Math.sqrt(
+    Math.min(...placed(a, standsA).flatMap((one) => others.map((other) => triangleDistance(one, other, Infinity)))),
+  );
+}
+
+test('pose after pose it is that of every triangle with every other, whatever was nearest before (property)', () => {
+  const tube = ownMesh({ kind: 'tube', outer: 0.08, inner: 0.05, length: 0.1 }, 2e-3);
+  const ball = ownMesh({ kind: 'ball', radius: 0.06 }, 2e-3);
+  fc.assert(
+    fc.property(fc.array(fc.tuple(part, part, part, part, part, part), { minLength: 3, maxLength: 8 }), (poses) => {
+      const [one, other] = [new ClearanceSolid(tube), new ClearanceSolid(ball)];
+      for (const [x, y, z, ...turn] of poses) {
+        const there = stands(0.25 * x, 0.25 * y, 0.25 * z, [1, ...turn]);
+        const found = clearanceOf(one, still, other, there, Infinity, false)!;
+        expect(found.distance).toBeCloseTo(byAll(tube, still, ball, there), 12);
+        const way = Math.hypot(...[0, 1, 2].map((k) => found.onFirst[k]! - found.onSecond[k]!));
+        expect(way).toBeCloseTo(found.distance, 12);
+      }
+    }),
+    { numRuns: 25 },
   );
 });
 
