@@ -13,6 +13,7 @@ import {
   type Machine,
 } from '@yoke/core';
 import config from '../playwright.config';
+import { benchShapesInBrowser } from './browser-shapes';
 
 const url = process.env.YOKE_URL!;
 const browser = await chromium.launch(config.use!.launchOptions);
@@ -208,6 +209,7 @@ async function inDepth(): Promise<void> {
 await dimensionToTorque();
 await playback();
 await inDepth();
+await benchShapesInBrowser(context, api, url);
 
 async function remove(machineId: string): Promise<void> {
   const headers = (await api.get(`/api/machines/${machineId}`)).headers();
