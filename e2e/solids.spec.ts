@@ -140,6 +140,36 @@ test('a slide is placed by pressing a shaft in the picture, driven, and seen to 
   await expect(page.getByRole('img', { name: /^Pressed shaft at/ })).toBeVisible();
 });
 
+test('the rim of a slot on a flat face becomes a path of lines and arcs that a guide can take', async ({ page }) => {
+  const id = await openSolids(page, 'Slotted');
+  const end = (x: number, from: number): [number, number][] =>
+    Array.from({ length: 13 }, (_, i) => {
+      const angle = from + (Math.PI * i) / 12;
+      return [x + 0.03 * Math.cos(angle), 0.03 * Math.sin(angle)];
+    });
+  const outline = [...end(0.06, -Math.PI / 2), ...end(-0.06, Math.PI / 2)];
+  await file(page).setInputFiles(
+    await glb('cam.glb', { Cam: ownMesh({ kind: 'plate', outline, holes: [], thickness: 0.01 }, 1e-4) }),
+  );
+  await expect(page.getByText('One solid of cam.glb came in')).toBeVisible();
+  await list(page).getByRole('button', { name: 'Cam', exact: true }).click();
+  await panel(page).getByRole('button', { name: 'Make a body' }).click();
+  await page.getByRole('button', { name: 'Front', exact: true }).click();
+  const face = page.getByRole('region', { name: 'Chosen face' });
+  await expect(async () => {
+    const at = await findBody(page, 'Cam');
+    await page.mouse.click(at.x, at.y);
+    await expect(face.getByRole('heading', { name: /^Flat face/ })).toBeVisible({ timeout: 3000 });
+  }).toPass();
+  await face.getByRole('button', { name: 'Rim as path' }).click();
+  await expect(page.getByText('Path 1 placed.')).toBeVisible();
+  await allSaved(page);
+  const [path] = (await saved(page, id)).mechanism.paths;
+  expect(path!.body).not.toBe('ground');
+  if (path!.shape.kind !== 'chain') throw new Error('a chain was to come');
+  expect(path!.shape.pieces.map(({ kind }) => kind).sort()).toEqual(['arc', 'arc', 'line', 'line']);
+});
+
 test('two faces are measured against each other, and a rectangle chooses what lies in it', async ({ page }) => {
   await openSolids(page, 'Measured');
   await file(page).setInputFiles(

@@ -1,4 +1,4 @@
-import { roundsOf, type Point2, type Rotation, type Round } from '../geometry';
+import { circleOf, type Rotation } from '../geometry';
 import { viewLines, type Mesh } from '../solid';
 import { writeDxf, type DxfLine } from './dxf';
 
@@ -9,10 +9,6 @@ export interface ViewDrawing {
   lines: number;
   hidden: number;
 }
-
-/** A closed line with as many corners at least, no two further apart than this share of its radius, may be a circle. */
-const FEWEST = 12;
-const WIDEST = 0.55;
 
 /**
  * Draws solids from afar, one layer each, in millimetres at full scale; hidden lines come dashed on layers of their own.
@@ -35,19 +31,4 @@ export function writeView(
       return { layer: hidden ? `${name} hidden` : name, closed, points, dashed: hidden, ...(round && { round }) };
     });
   return { text: writeDxf(lines), lines: lines.length, hidden: lines.filter(({ dashed }) => dashed).length };
-}
-
-/** The circle that a closed line of close corners is. */
-function circleOf(points: readonly Point2[]): Round | undefined {
-  if (points.length < FEWEST) return undefined;
-  const [round, ...others] = roundsOf(points);
-  if (!round || others.length > 0) return undefined;
-  const isWhole = points.every(([x, y], i) => {
-    const [bx, by] = points.at(i - 1)!;
-    return (
-      Math.hypot(x - bx, y - by) <= WIDEST * round.radius &&
-      Math.abs(Math.hypot(x - round.centre[0], y - round.centre[1]) / round.radius - 1) < 1e-3
-    );
-  });
-  return isWhole ? round : undefined;
 }

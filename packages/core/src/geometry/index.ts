@@ -16,7 +16,7 @@ export * from './cam-outline';
 export { blendCorners, pathCorners, type Corner } from './blend';
 export * from './distance';
 export * from './space';
-export { roundsOf, type Round } from './rounds';
+export { circleOf, outlinePath, roundsOf, type Round } from './rounds';
 export { convexPieces, simplified } from './pieces';
 export {
   emptySpaceCurvePoint,

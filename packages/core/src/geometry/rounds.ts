@@ -72,10 +72,14 @@ export function roundsOf(corners: readonly Readonly<Point2>[]): Round[] {
   return found;
 }
 
-/** The longest arc that begins at a corner. */
-function arcFrom(corners: readonly Readonly<Point2>[], from: number): { count: number; round: Round } | null {
+/** The longest arc that begins at a corner, of so many corners at most. */
+function arcFrom(
+  corners: readonly Readonly<Point2>[],
+  from: number,
+  most = corners.length,
+): { count: number; round: Round } | null {
   let best: { count: number; round: Round } | null = null;
-  for (let count = FEWEST; count <= corners.length; count++) {
+  for (let count = FEWEST; count <= most; count++) {
     const points = Array.from({ length: count }, (_, i) => corners[(from + i) % corners.length]!);
     const round = circleFit(points);
     const off = round ? offOf(round, points) : Infinity;
@@ -84,6 +88,64 @@ function arcFrom(corners: readonly Readonly<Point2>[], from: number): { count: n
     if (KINDS.some((kind) => off <= kind.off && turn >= kind.turn)) best = { count, round };
   }
   return best;
+}
+
+/** A closed line of so many corners at least, none further from the next than this share of its radius, is a circle by its looks. */
+const CIRCLE = { fewest: 12, widest: 0.55 };
+
+const isClose = ({ radius }: Round, [ax, ay]: Readonly<Point2>, [bx, by]: Readonly<Point2>) =>
+  Math.hypot(bx - ax, by - ay) <= CIRCLE.widest * radius;
+
+/** The circle that a closed line of close corners is: not one on which the corners of a square happen to lie. */
+export function circleOf(points: readonly Readonly<Point2>[]): Round | undefined {
+  if (points.length < CIRCLE.fewest) return undefined;
+  const [round, ...others] = roundsOf(points);
+  if (!round || others.length > 0) return undefined;
+  const isWhole = points.every(
+    (own, i) =>
+      isClose(round, points.at(i - 1)!, own) &&
+      Math.abs(Math.hypot(own[0] - round.centre[0], own[1] - round.centre[1]) / round.radius - 1) < 1e-3,
+  );
+  return isWhole ? round : undefined;
+}
+
+/** Sides that meet at more than this do not go round, rad. */
+const EDGED = Math.PI / 6;
+
+type At = [number, number];
+/** A path about an outline, as a document holds paths. */
+export type OutlinePath =
+  | { kind: 'circle'; centre: At; radius: number }
+  | { kind: 'chain'; start: At; pieces: ({ kind: 'line'; to: At } | { kind: 'arc'; via: At; to: At })[]; closed: true };
+
+/**
+ * A closed outline as the path that it was before it was given corners: a circle, or lines and arcs.
+ * @param corners without the first once more, m
+ */
+export function outlinePath(corners: readonly Readonly<Point2>[]): OutlinePath {
+  const whole = circleOf(corners);
+  if (whole) return { kind: 'circle', ...whole };
+  const n = corners.length;
+  const turnAt = (i: number) => {
+    const [a, b, c] = [corners.at(i - 1)!, corners[i]!, corners[(i + 1) % n]!];
+    const [ux, uy, vx, vy] = [b[0] - a[0], b[1] - a[1], c[0] - b[0], c[1] - b[1]];
+    return Math.abs(Math.atan2(ux * vy - uy * vx, ux * vx + uy * vy));
+  };
+  const sideTo = (i: number) => Math.hypot(corners[i]![0] - corners.at(i - 1)![0], corners[i]![1] - corners.at(i - 1)![1]); // prettier-ignore
+  const most = (of: (i: number) => number) => corners.reduce((best, _, i) => (of(i) > of(best) ? i : best), 0);
+  // From the sharpest corner, or the end of the longest side where nothing is sharp: no arc goes over the beginning.
+  const sharpest = most(turnAt);
+  const first = turnAt(sharpest) > EDGED ? sharpest : most(sideTo);
+  const all = Array.from({ length: n + 1 }, (_, i): At => [...corners[(first + i) % n]!]);
+  const pieces: Extract<OutlinePath, { kind: 'chain' }>['pieces'] = [];
+  for (let from = 0; from < n;) {
+    const arc = arcFrom(all, from, n + 1 - from);
+    const isFine = arc && Array.from({ length: arc.count - 1 }, (_, i) => isClose(arc.round, all[from + i]!, all[from + i + 1]!)).every(Boolean); // prettier-ignore
+    const to = from + (isFine ? arc.count - 1 : 1);
+    pieces.push(isFine ? { kind: 'arc', via: all[from + (arc.count >> 1)]!, to: all[to]! } : { kind: 'line', to: all[to]! }); // prettier-ignore
+    from = to;
+  }
+  return { kind: 'chain', start: all[0]!, pieces, closed: true };
 }
 
 const isSame = (a: Round, b: Round) =>

@@ -27,7 +27,7 @@ export * from './solid';
 export { pairsOfWatch, samePair, type Clearances, type ClearanceWatch } from './clearances';
 export { bodyMesh, machineSkins, mirroredMesh, placedMesh, solidMesh, prismOf, solidsMesh } from './body-mesh';
 export * from './edit-solids';
-export { placeCircle, placeForce, placeSensor, placeSpring } from './place-things';
+export { placeCircle, placeForce, placeRim, placeSensor, placeSpring } from './place-things';
 export { placeJoint, placePlane, spotOn, type FaceSpot, type CornersOf } from './place-by-face';
 export * from './draw';
 export * from './edit-mechanism';

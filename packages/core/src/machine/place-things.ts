@@ -1,4 +1,4 @@
-import { axisOf, minus, turnedBack, unit3, type Point3 } from '../geometry';
+import { axisOf, minus, outlinePath, turnedBack, unit3, type Point3 } from '../geometry';
 import { freeId } from './defaults';
 import { addElement, addPath, freshName } from './draw';
 import { isAlong } from './edit-solids';
@@ -38,19 +38,58 @@ export function placeForce(m: Mechanism, body: string, { at, axis }: FaceSpot, i
   });
 }
 
-/** A circle about a hole or shaft as a path of what carries it: a guide, or the outline of a cam. */
-export function placeCircle(m: Mechanism, carrier: string, spot: FaceSpot, radius: number): MechanismPath | string {
+/**
+ * The plane in which a path about an axis lies on what carries it, with its frame: or why there is none.
+ * @param what stands to the plane
+ */
+function planeOfPath(
+  m: Mechanism,
+  carrier: string,
+  axis: Point3,
+  what: string,
+): { plane: string; frame: Frame } | string {
   const standing = standingOf(m);
   const plane =
     carrier === GROUND
-      ? m.planes.find((own) => own.on === GROUND && isAlong(axisOf(standing.plane(own.id).axes, 2), unit3(spot.axis)))
+      ? m.planes.find((own) => own.on === GROUND && isAlong(axisOf(standing.plane(own.id).axes, 2), unit3(axis)))
       : m.planes.find(({ id }) => id === m.bodies.find((body) => body.id === carrier)!.plane);
   const frame = plane && standing.plane(plane.id);
-  if (!plane || !frame || !isAlong(axisOf(frame.axes, 2), unit3(spot.axis)))
-    return `Its axis does not stand upright on ${plane ? `the plane “${plane.name}”` : 'any plane of the ground'}: place a plane here first, a path lies in one.`;
-  const own: Frame = carrier === GROUND ? frame : standing.body(carrier);
-  const [x, y] = turnedBack(own.axes, minus(spot.at, own.at));
-  return addPath(m, carrier, { kind: 'circle', centre: [x, y], radius }, undefined, plane.id);
+  if (!plane || !frame || !isAlong(axisOf(frame.axes, 2), unit3(axis)))
+    return `${what} ${plane ? `the plane “${plane.name}”` : 'any plane of the ground'}: place a plane here first, a path lies in one.`;
+  return { plane: plane.id, frame: carrier === GROUND ? frame : standing.body(carrier) };
+}
+
+/** A circle about a hole or shaft as a path of what carries it: a guide, or the outline of a cam. */
+export function placeCircle(m: Mechanism, carrier: string, spot: FaceSpot, radius: number): MechanismPath | string {
+  const found = planeOfPath(m, carrier, spot.axis, 'Its axis does not stand upright on');
+  if (typeof found === 'string') return found;
+  const [x, y] = turnedBack(found.frame.axes, minus(spot.at, found.frame.at));
+  return addPath(m, carrier, { kind: 'circle', centre: [x, y], radius }, undefined, found.plane);
+}
+
+/** Pieces of a path at most. */
+const MOST_PIECES = 200;
+
+/**
+ * The rim of a flat face as a path of what carries it, as lines and arcs: a slot, a guide, or the outline of a cam.
+ * @param rim its corners in the world, m
+ */
+export function placeRim(
+  m: Mechanism,
+  carrier: string,
+  normal: Point3,
+  rim: readonly Point3[],
+): MechanismPath | string {
+  const found = planeOfPath(m, carrier, normal, 'The face is not level with');
+  if (typeof found === 'string') return found;
+  const corners = rim.map((at): [number, number] => {
+    const [x, y] = turnedBack(found.frame.axes, minus(at, found.frame.at));
+    return [x, y];
+  });
+  const shape = outlinePath(corners);
+  if (shape.kind === 'chain' && shape.pieces.length > MOST_PIECES)
+    return `Its rim has ${shape.pieces.length} pieces, of ${MOST_PIECES} at most in a path: cut it to an outline, or draw the path by hand.`;
+  return addPath(m, carrier, shape, undefined, found.plane);
 }
 
 /**

@@ -1,4 +1,4 @@
-import type { Point3 } from '../geometry';
+import { pathCurve, type Point3 } from '../geometry';
 import { compileMechanism } from '../mechanism';
 import { prepareMechanism } from '../run';
 import {
@@ -9,6 +9,7 @@ import {
   newDrive,
   newMachine,
   placeCircle,
+  placeRim,
   placeForce,
   placeJoint,
   placePlane,
@@ -125,6 +126,32 @@ test('the rim of a hole becomes a path where it lies in the plane of its body, a
   const centre = typeof path !== 'string' && path.shape.kind === 'circle' ? path.shape.centre : [NaN, NaN];
   expect(centre[0]).toBeCloseTo(0.02, 12);
   expect(placeCircle(m, body, { at: [0, 0, 0], axis: [1, 0, 0] }, 0.03)).toMatch(/“Front”: place a plane here first/);
+  sound(machine);
+});
+
+test('the rim of a flat face becomes a path of lines and arcs, in the frame of its body', () => {
+  const machine = newMachine('Slot');
+  const m = machine.mechanism;
+  const body = boxAt(m, 'Cam', [0.1, 0.2, 0]);
+  // A slot with round ends, as its triangles have it, 60 mm from middle to middle and 20 mm wide.
+  const end = (x: number, from: number) => Array.from({ length: 13 }, (_, i): [number, number, number] => {
+    const angle = from + (Math.PI * i) / 12;
+    return [0.1 + x + 0.01 * Math.cos(angle), 0.2 + 0.01 * Math.sin(angle), 0.05];
+  }); // prettier-ignore
+  const rim = [...end(0.03, -Math.PI / 2), ...end(-0.03, Math.PI / 2)];
+  const path = placeRim(m, body, [0, 0, 1], rim);
+  if (typeof path === 'string' || path.shape.kind !== 'chain') throw new Error('a chain was to come');
+  expect(path.shape.pieces.map(({ kind }) => kind).sort()).toEqual(['arc', 'arc', 'line', 'line']);
+  const curve = pathCurve(path.shape);
+  expect(curve.length).toBeCloseTo(2 * 0.06 + 2 * Math.PI * 0.01, 9);
+  const round = Array.from({ length: 24 }, (_, i): [number, number, number] => [0.1 + 0.03 * Math.cos((Math.PI * i) / 12), 0.2 + 0.03 * Math.sin((Math.PI * i) / 12), 0]); // prettier-ignore
+  const circle = placeRim(m, body, [0, 0, -1], round);
+  expect(circle).toMatchObject({ shape: { kind: 'circle', radius: expect.closeTo(0.03, 9) as number } });
+  const square = placeRim(m, body, [0, 0, 1], [[0, 0, 0], [0.1, 0, 0], [0.1, 0.1, 0], [0, 0.1, 0]]); // prettier-ignore
+  expect(square).toMatchObject({ shape: { kind: 'chain', closed: true, pieces: [0, 1, 2, 3].map(() => ({ kind: 'line' })) } }); // prettier-ignore
+  expect(placeRim(m, body, [1, 0, 0], rim)).toMatch(/not level with the plane “Front”: place a plane here first/);
+  const ragged = Array.from({ length: 402 }, (_, i): [number, number, number] => [i % 2 ? 0.1 : 0.2, 0.001 * i, 0]);
+  expect(placeRim(m, body, [0, 0, 1], ragged)).toMatch(/402 pieces, of 200 at most/);
   sound(machine);
 });
 

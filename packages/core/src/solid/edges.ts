@@ -1,5 +1,5 @@
 import { cross, length3, minus, type Point3 } from '../geometry';
-import { cornersAt, type Mesh } from './mesh';
+import { cornersAt, pointAt, welded, type Mesh } from './mesh';
 
 /** An edge of a mesh: its two corners, and the triangles at it; the second is −1 where the mesh is open. */
 export interface MeshEdge {
@@ -32,4 +32,27 @@ export function meshEdges(mesh: Mesh): { edges: MeshEdge[]; normals: Point3[] } 
     }
   }
   return { edges: [...known.values()], normals };
+}
+
+/**
+ * The rims of some triangles of a mesh, the longest first, each as the corners that follow one another.
+ * @param triangles by their numbers, as those of a face
+ */
+export function rimsOf({ points, triangles }: Mesh, of: readonly number[]): Point3[][] {
+  const part = Uint32Array.from(of.flatMap((t) => [triangles[3 * t]!, triangles[3 * t + 1]!, triangles[3 * t + 2]!]));
+  const mesh = welded({ points, triangles: part });
+  const next = new Map<number, number>();
+  for (const { from, to, second } of meshEdges(mesh).edges) if (second < 0) next.set(from, to);
+  const rims: Point3[][] = [];
+  while (next.size > 0) {
+    const [begin] = next.keys();
+    const rim: Point3[] = [];
+    for (let at = begin!, to = next.get(at); to !== undefined; at = to, to = next.get(at)) {
+      rim.push(pointAt(mesh, at));
+      next.delete(at);
+    }
+    rims.push(rim);
+  }
+  const long = (rim: readonly Point3[]) => rim.reduce((sum, own, i) => sum + length3(minus(own, rim.at(i - 1)!)), 0);
+  return rims.sort((one, other) => long(other) - long(one));
 }

@@ -2,9 +2,9 @@ import { readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import fc from 'fast-check';
 import makeKernel from 'occt-import-js';
-import { dot, rotationOf, turned, type Point2, type Point3 } from '../geometry';
+import { dot, polygonArea, rotationOf, turned, type Point2, type Point3 } from '../geometry';
 import { readGeometry } from '../geometry-file';
-import { facesOf, insideOut, joined, ownMesh, type Face, type Mesh } from './index';
+import { facesOf, insideOut, joined, ownMesh, rimsOf, type Face, type Mesh } from './index';
 
 const ring = (x: number, y: number, r: number, count: number, from = 0, to = 2 * Math.PI): Point2[] => {
   const steps = to - from < 2 * Math.PI ? count : count - 1;
@@ -111,4 +111,15 @@ test('bolts, rod, nuts and brackets of an assembly from a STEP file: holes stand
     });
     expect(inLine.length).toBeGreaterThanOrEqual(2);
   }
+});
+
+test('the rims of a drilled plate’s flat face: its outline, then its hole, each corner once', () => {
+  const outline: Point2[] = [[0, 0], [0.3, 0], [0.3, 0.2], [0, 0.2]]; // prettier-ignore
+  const hole: Point2[] = [[0.1, 0.05], [0.1, 0.1], [0.15, 0.1]]; // prettier-ignore
+  const { mesh, faces } = facesOf(ownMesh({ kind: 'plate', outline, holes: [hole], thickness: 0.02 }, 1e-4));
+  const top = faces.find((face) => face.kind === 'flat' && face.normal[2] > 0.9)!;
+  const rims = rimsOf(mesh, top.triangles);
+  expect(rims.map((rim) => rim.length)).toEqual([4, 3]);
+  for (const rim of rims) for (const [, , z] of rim) expect(z).toBeCloseTo(0.01, 12);
+  expect(polygonArea(rims[0]!.map(([x, y]) => [x, y])).area).toBeCloseTo(0.06, 12);
 });

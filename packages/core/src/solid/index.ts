@@ -6,6 +6,7 @@ export { ownMesh, ownSolidProblem, ownVolume, segmentsOf, type OwnSolid } from '
 export { facesOf, type Face } from './faces';
 export { crossingOf } from './self-crossing';
 export { lineIn, lineOf, measured, type FaceLine, type Measured } from './measure';
+export { rimsOf } from './edges';
 export { sharpEdges } from './sharp-edges';
 export { SWEPT_CELLS, sweptCell, sweptSpace, type Moving, type Swept, type SweptFrame } from './swept';
 export { sectionOf, type SectionArea } from './section';

@@ -7,15 +7,17 @@ import {
   placeForce,
   placeJoint,
   placePlane,
+  placeRim,
   placeSensor,
   placeSpring,
+  solidFrame,
   spotOn,
   UNASSIGNED,
   type Machine,
   type Mechanism,
 } from '@yoke/core';
-import type { Point3 } from '@yoke/core/geometry';
-import { measured, type Face } from '@yoke/core/solid';
+import { plus, turned, type Point3 } from '@yoke/core/geometry';
+import { measured, rimsOf, type Face } from '@yoke/core/solid';
 import { ElButton } from 'element-plus';
 import { computed, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
@@ -96,6 +98,14 @@ const spring = () =>
     (m) =>
     placeSpring(m, { carrier: before.value!.solid.carrier, at: before.value!.line.at }, { carrier: carrier.value, at: spot.value.at }), // prettier-ignore
   );
+/** The outer rim of a flat face as a path. */
+function rim(m: Mechanism): { id: string; name: string } | string {
+  const { solid: ref, mesh, face } = chosen.value;
+  const solid = solids.find(ref)!;
+  const { at, axes } = solidFrame(m, ref, solid);
+  const [outer] = rimsOf(mesh, face.triangles);
+  return placeRim(m, carrier.value, spot.value.axis, (outer ?? []).map((own) => plus(at, turned(axes, own)))); // prettier-ignore
+}
 const point = () =>
   put('place a point', (m) => {
     const { point: id } = spotOn(m, carrier.value, spot.value.at);
@@ -179,6 +189,14 @@ const point = () =>
           "
         >
           Circle as path
+        </ElButton>
+        <ElButton
+          v-if="isFlat"
+          size="small"
+          title="A path of lines and arcs for guides and cams"
+          @click="put('place a path', rim)"
+        >
+          Rim as path
         </ElButton>
       </div>
     </template>
