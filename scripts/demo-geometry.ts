@@ -10,6 +10,7 @@ import { draw, drawCircle, drawRectangle, exportSTEP, makeBaseBox, makeCylinder,
 import openKernel from 'replicad-opencascadejs';
 import { assignSolids, readMachineText, takeFile, UNASSIGNED, type Mechanism } from '@yoke/core';
 import { examined, readGeometry } from '@yoke/core/geometry-file';
+import { withBranches, type Branch } from './lib/step-branches';
 
 // Asked for by its name: paths of the types lead elsewhere.
 const makeKernel: typeof occt = createRequire(import.meta.url)('occt-import-js/dist/occt-import-js.js');
@@ -80,7 +81,20 @@ async function step(parts: readonly Part[]): Promise<Uint8Array> {
   const blob = exportSTEP(parts.map(([name, , color, shape]) => ({ name, color, shape })), { unit: 'MM', modelUnit: 'MM' }); // prettier-ignore
   const text = Buffer.from(await blob.arrayBuffer()).toString('latin1');
   // The same file whenever it is made.
-  return Buffer.from(text.replace(/'\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d'/, "'2026-12-01T00:00:00'"), 'latin1');
+  const dated = text.replace(/'\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d'/, "'2026-12-01T00:00:00'");
+  return Buffer.from(withBranches(dated, { name: 'Plug gantry', parts: branchesOf(parts) }), 'latin1');
+}
+
+/** As a workshop keeps its drawings: by how parts are made or had, and not by what moves together. */
+function branchesOf(parts: readonly Part[]): Branch[] {
+  const branchOf = (name: string) =>
+    /^(?:Line shaft|Cross shaft|Bearing block|Shaft holder|Glide)/.test(name)
+      ? 'Bought'
+      : /^(?:Base plate|Tray support|Post|Label holder|Bridge beam)/.test(name)
+        ? 'Welded'
+        : 'Milled';
+  const names = parts.map(([name]) => name);
+  return ['Welded', 'Bought', 'Milled'].map((name) => ({ name, parts: names.filter((own) => branchOf(own) === name) }));
 }
 
 setOC(await openKernel());
