@@ -14,6 +14,7 @@ import {
   type Motor,
   type PathLead,
 } from '@yoke/core';
+import { facesOf, type Mesh } from '@yoke/core/solid';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 
@@ -56,6 +57,7 @@ jest.mock('comlink', () => ({
     lead: async (machine: Machine, lead: PathLead) => runLead(machine, lead),
     liftOff: (machine: Machine, jointId: string) => liftOffSpeed(machine, jointId),
     confirm: confirmProposals,
+    faces: async (mesh: Mesh) => facesOf(mesh).faces,
   }),
 }));
 Reflect.deleteProperty(globalThis, 'BroadcastChannel');
