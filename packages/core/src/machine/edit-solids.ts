@@ -82,6 +82,21 @@ const inWorld = ({ at, axes }: Frame, solid: Pick<BodySolid, 'at' | 'turn'>): Fr
 export const solidFrame = (m: Mechanism, { carrier }: Pick<SolidRef, 'carrier'>, solid: BodySolid): Frame =>
   inWorld(frameOf(m, carrier), solid);
 
+/**
+ * Turns a solid about an axis of its carrier.
+ * @param angle rad
+ * @param middle the place that stays, in its own frame, m
+ */
+export function turnSolid(solid: Pick<BodySolid, 'at' | 'turn'>, axis: 0 | 1 | 2, angle: number, middle: Point3): void {
+  const before = rotationOf(solid.turn);
+  const half = angle / 2;
+  const about: [number, number, number, number] = [Math.cos(half), 0, 0, 0];
+  about[axis + 1] = Math.sin(half);
+  const after = timesRotation(rotationOf(about), before);
+  solid.at = plus(plus(solid.at, turned(before, middle)), turned(after, middle), -1);
+  solid.turn = quaternionOf(after);
+}
+
 /** Adds a solid to a carrier. */
 export function addSolid(m: Mechanism, carrier: string, solid: Omit<BodySolid, 'id'>): SolidRef {
   const list = listOf(m, carrier);

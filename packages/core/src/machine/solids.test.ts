@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { aboutZ, quaternionOf, rotationOf, timesRotation, turned, type Point3 } from '../geometry';
+import { aboutZ, plus, quaternionOf, rotationOf, timesRotation, turned, type Point3 } from '../geometry';
 import { ownMesh } from '../solid';
 import {
   addSolid,
@@ -20,6 +20,7 @@ import {
   solidsOn,
   stillUsedBy,
   takeFile,
+  turnSolid,
   turnToPlane,
   addPlane,
   UNASSIGNED,
@@ -257,4 +258,25 @@ test('a body that goes is watched no more, and no pair that touches by design is
   deleteThings(machine, [a]);
   expect(machine.clearances).toEqual({ watches: [watch('w1', [b], [c])], byDesign: [[b, 'ground']] });
   expect(readMachine(JSON.parse(JSON.stringify(machine))).ok).toBe(true);
+});
+
+test('a solid that is turned keeps the place about which it turns, and comes back after four quarters', () => {
+  const solid: Pick<BodySolid, 'at' | 'turn'> = { at: [0.4, -0.1, 0.2], turn: quaternionOf(rotationOf([0.8, 0.2, -0.5, 0.1])) }; // prettier-ignore
+  const before = structuredClone(solid);
+  const middle = [0.7, 0.2, -0.3] as const;
+  const placeOf = (own: readonly [number, number, number]) => plus(solid.at, turned(rotationOf(solid.turn), own));
+  const there = placeOf(middle);
+  const beside = placeOf([0, 0, 0]);
+  for (const axis of [0, 1, 2] as const) {
+    turnSolid(solid, axis, Math.PI / 2, middle);
+    placeOf(middle).forEach((part, k) => expect(part).toBeCloseTo(there[k]!, 12));
+    for (let i = 0; i < 3; i++) turnSolid(solid, axis, Math.PI / 2, middle);
+    solid.at.forEach((part, k) => expect(part).toBeCloseTo(before.at[k]!, 12));
+  }
+  // About y by a quarter: what lay along z from there lies along x now.
+  turnSolid(solid, 1, Math.PI / 2, middle);
+  const now = placeOf([0, 0, 0]);
+  expect(now[0] - there[0]).toBeCloseTo(beside[2] - there[2], 12);
+  expect(now[2] - there[2]).toBeCloseTo(there[0] - beside[0], 12);
+  expect(now[1]).toBeCloseTo(beside[1], 12);
 });

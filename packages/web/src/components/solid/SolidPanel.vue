@@ -5,19 +5,18 @@ import {
   formatQuantity,
   GROUND,
   massOfSolids,
-  quaternionOf,
-  rotationOf,
   solidSchema,
   solidsOn,
   solidVolume,
   STEEL,
-  timesRotation,
+  turnSolid,
   UNASSIGNED,
   unweighedOf,
   type BodySolid,
   type Mechanism,
 } from '@yoke/core';
-import { meshVolume, soundnessOf } from '@yoke/core/solid';
+import { minus, plus } from '@yoke/core/geometry';
+import { boundsOf, meshVolume, soundnessOf } from '@yoke/core/solid';
 import { ElButton } from 'element-plus';
 import { computed, ref } from 'vue';
 import { ChoiceField, NameField, QuantityField, SchemaFields } from '@/components/fields';
@@ -100,11 +99,11 @@ async function count(how: keyof typeof COUNTS): Promise<void> {
 
 const setAt = (k: 0 | 1 | 2) => (value: number | null) => edit('where a solid stands', (own) => void (own.at[k] = value!)); // prettier-ignore
 const by = ref(Math.PI / 2);
-/** Turns what is chosen about an axis of its carrier, each about its own origin. */
+/** Turns the solid about an axis of its carrier; the middle of the box about it stays. */
 function turn(k: 0 | 1 | 2): void {
-  const [c, s] = [Math.cos(by.value), Math.sin(by.value)];
-  const r = k === 0 ? [1, 0, 0, 0, c, -s, 0, s, c] : k === 1 ? [c, 0, s, 0, 1, 0, -s, 0, c] : [c, -s, 0, s, c, 0, 0, 0, 1]; // prettier-ignore
-  edit('turn a solid', (own) => void (own.turn = quaternionOf(timesRotation(r, rotationOf(own.turn)))));
+  const box = boundsOf(geometry.loadedOf(only.value!)?.mesh ?? { points: new Float64Array() });
+  const middle = box ? plus(box.low, minus(box.high, box.low), 0.5) : ([0, 0, 0] as const);
+  edit('turn a solid', (own) => turnSolid(own, k, by.value, middle));
 }
 /** Chooses all that moves with the same. */
 const whole = () => solids.choose(solidsOn(board.mechanism as Mechanism, carrier.value).map(({ id }) => ({ carrier: carrier.value, id }))); // prettier-ignore
@@ -162,7 +161,13 @@ const whole = () => solids.choose(solidsOn(board.mechanism as Mechanism, carrier
         </div>
         <div class="turning">
           <QuantityField :value="by" kind="angle" label="Turn by" :commit="(v) => ((by = v!), null)" />
-          <ElButton v-for="(axis, k) in ['x', 'y', 'z']" :key="axis" size="small" @click="turn(k as 0 | 1 | 2)">
+          <ElButton
+            v-for="(axis, k) in ['x', 'y', 'z']"
+            :key="axis"
+            size="small"
+            title="Its middle stays where it is"
+            @click="turn(k as 0 | 1 | 2)"
+          >
             about {{ axis }}
           </ElButton>
         </div>
