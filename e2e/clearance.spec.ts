@@ -81,6 +81,14 @@ test('all pairs are searched in one action; what touches by design is left out, 
   const passing = table.getByRole('row').filter({ hasText: 'Block – Shelf' });
   await expect(passing.getByText(/^2\smm$/)).toBeVisible();
   await passing.getByRole('button', { name: 'Block – Shelf' }).click();
+  // Both light up, and a line joins their nearest places: seen flat, in Cue, and in depth.
+  const flat = page.locator('svg .gap');
+  await expect(flat.getByText(/^2\smm$/)).toBeVisible();
+  await expect(page.locator('svg .body.close')).toHaveCount(2);
+  await stage(page, /^Cue\b/).click();
+  await expect(flat.getByText(/^2\smm$/)).toBeVisible();
+  await stage(page, /^Run\b/).click();
+  await openClearances(page);
   await page.getByRole('button', { name: 'Depth', exact: true }).click();
   await expect(page.locator('.gap').getByText(/^2\smm$/)).toBeVisible();
   await passing.getByRole('button', { name: 'Watch' }).click();

@@ -3,6 +3,7 @@ import { posesAt, type CycleRecord, type Machine, type Point2, type Run } from '
 import { useEventListener } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import BehindDrawing from '@/components/mechanism/BehindDrawing.vue';
+import GapDrawing from '@/components/mechanism/GapDrawing.vue';
 import MechanismDrawing from '@/components/mechanism/MechanismDrawing.vue';
 import { useMechanismColours } from '@/composables/useMechanismColours';
 import { useMachineView } from '@/composables/useMachineView';
@@ -145,7 +146,7 @@ useEventListener(window, 'keydown', keyed);
     @dblclick="doubled"
   >
     <svg v-if="width > 0" :width :height>
-      <BehindDrawing :others :projection :colours />
+      <BehindDrawing :others :projection :colours :close />
       <MechanismDrawing :mechanism="front.mechanism" :poses :projection :colours :close />
       <LooseDrawing
         :machine
@@ -156,6 +157,7 @@ useEventListener(window, 'keydown', keyed);
         :chosen="chosen ?? null"
         @grab="grab"
       />
+      <GapDrawing :run :projection />
       <circle
         v-for="corner in corners"
         :key="corner.i"

@@ -7,6 +7,8 @@ defineProps<{
   others: readonly Projected[];
   projection: Projection;
   colours: Readonly<Record<string, string>>;
+  /** Which of them light up: those that are too near to something, or looked at. */
+  close?: readonly string[];
 }>();
 </script>
 
@@ -16,6 +18,7 @@ defineProps<{
       v-for="{ id, silhouette } in others"
       :key="id"
       class="behind"
+      :class="{ close: close?.includes(id) }"
       :d="silhouette"
       :style="{ '--tint': colours[id] ?? 'var(--ink-soft)' }"
     />
@@ -31,5 +34,11 @@ defineProps<{
   stroke-width: 1;
   vector-effect: non-scaling-stroke;
   pointer-events: none;
+}
+.behind.close {
+  fill-opacity: 0.2;
+  stroke: var(--attention);
+  stroke-opacity: 1;
+  stroke-width: 2;
 }
 </style>

@@ -4,6 +4,7 @@ import { explainMechanismFinding, formatQuantity, posesAt, tracedPath, type Pose
 import { computed, ref } from 'vue';
 import LooseDrawing from '@/components/loose/LooseDrawing.vue';
 import BehindDrawing from '@/components/mechanism/BehindDrawing.vue';
+import GapDrawing from '@/components/mechanism/GapDrawing.vue';
 import MechanismDrawing from '@/components/mechanism/MechanismDrawing.vue';
 import { useMechanismColours } from '@/composables/useMechanismColours';
 import { useMachineView } from '@/composables/useMachineView';
@@ -217,7 +218,7 @@ const labels = computed<ReturnType<typeof spreadLabels>>((before) =>
 <template>
   <div ref="box" class="view" @wheel.prevent="wheel" @pointerdown="pan" @dblclick="fit">
     <svg v-if="document && width > 0" role="img" :aria-label="words" :width :height>
-      <BehindDrawing :others :projection :colours />
+      <BehindDrawing :others :projection :colours :close />
       <MechanismDrawing
         v-for="(ghost, i) in ghosts"
         :key="i"
@@ -240,6 +241,7 @@ const labels = computed<ReturnType<typeof spreadLabels>>((before) =>
       />
       <MechanismDrawing :mechanism="document.mechanism" :poses :projection :colours :lifted :close />
       <LooseDrawing :machine="document" :poses :projection :time="cursor.time" :record="results.record" />
+      <GapDrawing :run :projection />
       <g v-for="label in labels" :key="label.id">
         <line v-if="label.moved" class="leader" :x1="label.at.x" :y1="label.at.y" :x2="label.x" :y2="label.y - 4" />
         <text class="label" :x="label.x" :y="label.y">{{ label.text }}</text>
