@@ -6,7 +6,17 @@ import { readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createHash } from 'node:crypto';
 import { createRequire } from 'node:module';
 import type occt from 'occt-import-js';
-import { draw, drawCircle, drawRectangle, exportSTEP, makeBaseBox, makeCylinder, setOC, type Shape3D } from 'replicad';
+import {
+  draw,
+  drawCircle,
+  drawRectangle,
+  exportSTEP,
+  makeBaseBox,
+  makeCylinder,
+  measureShapeVolumeProperties,
+  setOC,
+  type Shape3D,
+} from 'replicad';
 import openKernel from 'replicad-opencascadejs';
 import { assignSolids, readMachineText, takeFile, UNASSIGNED, type Mechanism } from '@yoke/core';
 import { examined, readGeometry } from '@yoke/core/geometry-file';
@@ -101,6 +111,16 @@ setOC(await openKernel());
 const parts = gantry(-126.5);
 writeFileSync(demo('plug-gantry.step'), await step(parts));
 writeFileSync(demo('plug-gantry-mended.step'), await step(gantry(-160)));
+// What the kernel that made them says they hold, to hold ours against: m³ and m.
+const figures = parts.map(([name, , , shape]) => {
+  const { volume, centerOfMass } = measureShapeVolumeProperties(shape);
+  return {
+    name,
+    volume: Number((volume * 1e-9).toPrecision(12)),
+    centre: centerOfMass.map((part) => Number((part * 1e-3).toFixed(12))),
+  };
+});
+writeFileSync(new URL('../packages/core/test/kernel-figures.json', import.meta.url), `[\n${figures.map((own) => `  ${JSON.stringify(own)}`).join(',\n')}\n]\n`); // prettier-ignore
 
 // The document takes them over: what moves together stands in the list above.
 const kernel = () => makeKernel({ print: () => undefined, printErr: () => undefined });
