@@ -21,12 +21,12 @@ export interface StudyTask {
 let known: { study: string; machine: Machine } | null = null;
 
 export default async function run({ study, text, draw, torques }: StudyTask): Promise<StudyRun> {
-  await loadContact();
   if (known?.study !== study) {
     // A study gone on with after an update of Yoke may hold a document of an older version.
     const read = readMachineText(text);
     if (!read.ok) throw new Error(describeProblems(read.problems));
     known = { study, machine: read.machine };
   }
+  await loadContact(known.machine);
   return studyRun(known.machine, draw, torques);
 }

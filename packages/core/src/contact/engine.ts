@@ -1,13 +1,18 @@
 import type RAPIER from '@dimforge/rapier2d-compat';
 import type { World } from '@dimforge/rapier2d-compat';
+import { loadSpaceContact } from './space/engine';
 
 type Engine = typeof RAPIER;
 
 let loading: Promise<void> | null = null;
 let loaded: Engine | null = null;
 
-/** Loads the physics library (Rapier, WebAssembly) once; contact computations need it, other machines do without. */
-export function loadContact(): Promise<void> {
+/**
+ * Loads the physics library (Rapier, WebAssembly) once; contact computations need it, other machines do without.
+ * @param machine one whose parts move in space needs the library in space
+ */
+export function loadContact(machine?: { loose: { space?: true | undefined } }): Promise<void> {
+  if (machine?.loose.space) return loadSpaceContact();
   loading ??= import('@dimforge/rapier2d-compat').then(async ({ default: engineOf }) => {
     await engineOf.init();
     loaded = engineOf;

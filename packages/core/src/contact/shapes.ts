@@ -8,7 +8,7 @@ import {
   type Point2,
   type RoundShape,
 } from '../geometry';
-import { densityOf, type Body, type MassProperties, type Material, type PartKind } from '../machine';
+import { densityOf, seenFromFront, type Body, type MassProperties, type Material, type PartKind } from '../machine';
 
 const anticlockwise = (corners: readonly Point2[]): Point2[] => {
   const twice = corners.reduce((sum, [x, y], i) => {
@@ -30,7 +30,9 @@ function boxCorners(width: number, height: number): Point2[] {
 }
 
 /** Convex pieces with which a kind of part touches others, in the frame of the part. */
-export function partPieces({ shape }: Pick<PartKind, 'shape'>): RoundShape[] {
+export function partPieces({ shape: own }: Pick<PartKind, 'shape'>): RoundShape[] {
+  const shape = seenFromFront(own);
+  if (!shape) return own.kind === 'capsule' ? [capsulePiece(own)] : [];
   if (shape.kind === 'circle') return [{ corners: [[0, 0]], radius: shape.radius }];
   if (shape.kind === 'box') return [{ corners: boxCorners(shape.width, shape.height), radius: 0 }];
   if (shape.as === 'hull') return [{ corners: convexHull(shape.points), radius: 0 }];
@@ -38,8 +40,17 @@ export function partPieces({ shape }: Pick<PartKind, 'shape'>): RoundShape[] {
   return convexPieces(outline).map((corners) => ({ corners: anticlockwise(corners), radius: 0 }));
 }
 
+const capsulePiece = ({ radius, length }: { radius: number; length: number }): RoundShape => ({
+  corners: [
+    [0, radius - length / 2],
+    [0, length / 2 - radius],
+  ],
+  radius,
+});
+
 /** Area of a kind of part as drawn. */
-export function partArea({ shape }: Pick<PartKind, 'shape'>): AreaProperties {
+export function partArea({ shape: own }: Pick<PartKind, 'shape'>): AreaProperties {
+  const shape = seenFromFront(own) ?? { kind: 'circle', radius: 1 };
   if (shape.kind === 'circle') return discArea([0, 0], shape.radius);
   return polygonArea(shape.kind === 'box' ? boxCorners(shape.width, shape.height) : shape.points);
 }

@@ -7,7 +7,7 @@ import { areNear, boxAt, boxRound, boxRoundBoth, newBody, type Box } from './loo
 import { ContactReader } from './pushes';
 import { Toucher } from './touching';
 
-beforeAll(loadContact);
+beforeAll(() => loadContact());
 
 const near = fc.double({ min: -1, max: 1, noNaN: true });
 const place = fc.record({ x: near, y: near, angle: fc.double({ min: -4, max: 4, noNaN: true }) });

@@ -1,4 +1,4 @@
-import type { LooseWorld } from '../contact';
+import type { PartsWorld } from '../contact';
 import type { Loose } from '../machine';
 import type { CycleFound } from '../run';
 
@@ -32,7 +32,7 @@ export class AxisPushes {
   }
 
   /** Takes down what parts did in a step to the belts that axes lead. */
-  feel(world: LooseWorld, belts: Loose['belts'], from: number, to: number): void {
+  feel(world: PartsWorld, belts: Loose['belts'], from: number, to: number): void {
     for (const { id, drive } of belts) {
       if (drive.by !== 'axis') continue;
       const effort = world.pushOnBelt(id) * drive.radius;

@@ -10,7 +10,7 @@ import {
   type Run,
 } from '../run';
 import { cycleTimes, type CycleRecord } from './cycle-record';
-import { PART_WIDTH } from './record';
+import { widthsOf } from './record';
 
 /** A run with what came of its cycle, where it has one. */
 export interface Ran {
@@ -21,10 +21,18 @@ export interface Ran {
 /** Loose parts that have channels of their own: what comes after them is in the file of all ways. */
 const MOST_PARTS = 60;
 
-const PART: readonly (readonly [string, string, MechanismChannel['kind']])[] = [
+type PartChannel = readonly [quantity: string, label: string, kind: MechanismChannel['kind']];
+const PART: readonly PartChannel[] = [
   ['x', 'x', 'length'],
   ['y', 'y', 'length'],
   ['angle', 'angle', 'angle'],
+  ['v', 'speed', 'velocity'],
+];
+const PART_IN_SPACE: readonly PartChannel[] = [
+  ['x', 'x', 'length'],
+  ['y', 'y', 'length'],
+  ['z', 'z', 'length'],
+  ['tilt', 'tilt of its y against the vertical', 'angle'],
   ['v', 'speed', 'velocity'],
 ];
 
@@ -44,7 +52,7 @@ export function everyChannel(machine: Machine, { run, record }: Ran): MechanismC
     ...signalChannels(machine, run),
     ...(record?.fates ?? []).slice(0, MOST_PARTS).flatMap(({ number, kind }) => {
       const object = `Part ${number + 1}, ${machine.loose.kinds.find(({ id }) => id === kind)?.name ?? kind}`;
-      return PART.map(([quantity, label, as]): MechanismChannel => ({
+      return (record?.parts.space ? PART_IN_SPACE : PART).map(([quantity, label, as]): MechanismChannel => ({
         id: `part:${number}:${quantity}`,
         group: 'part',
         object,
@@ -65,15 +73,23 @@ export function everySamples(machine: Machine, { run, record }: Ran, id: string)
 
 /** Places of a part, straight between the frames that are kept; NaN while it is not there. */
 function partSamples(
-  { times: frames, starts, data }: CycleRecord['parts'],
+  parts: CycleRecord['parts'],
   part: number,
   quantity: string,
   times: Float64Array,
 ): Float64Array | undefined {
-  const rows: { time: number; x: number; y: number; angle: number }[] = [];
+  const { times: frames, starts, data, space } = parts;
+  const width = widthsOf(parts).part;
+  const rows: { time: number; x: number; y: number; z: number; angle: number; tilt: number }[] = [];
   frames.forEach((time, frame) => {
-    for (let at = starts[frame]!; at < starts[frame + 1]!; at += PART_WIDTH)
-      if (data[at] === part) rows.push({ time, x: data[at + 1]!, y: data[at + 2]!, angle: data[at + 3]! });
+    for (let at = starts[frame]!; at < starts[frame + 1]!; at += width) {
+      if (data[at] !== part) continue;
+      const [x, y, third] = [data[at + 1]!, data[at + 2]!, data[at + 3]!];
+      // The y of the turned axes of the part along that of the world.
+      const up = space ? 1 - 2 * (data[at + 5]! ** 2 + data[at + 7]! ** 2) : 1;
+      const tilt = Math.acos(Math.max(-1, Math.min(1, up)));
+      rows.push({ time, x, y, z: space ? third : 0, angle: space ? 0 : third, tilt });
+    }
   });
   if (rows.length === 0) return undefined;
   let k = 0;
@@ -82,9 +98,9 @@ function partSamples(
     while (k + 2 < rows.length && rows[k + 1]!.time <= time) k++;
     const [one, two] = [rows[k]!, rows[Math.min(k + 1, rows.length - 1)]!];
     const width = two.time - one.time;
-    if (quantity === 'v') return width > 0 ? Math.hypot(two.x - one.x, two.y - one.y) / width : NaN;
+    if (quantity === 'v') return width > 0 ? Math.hypot(two.x - one.x, two.y - one.y, two.z - one.z) / width : NaN;
     const share = width > 0 ? Math.min(1, Math.max(0, (time - one.time) / width)) : 0;
-    const value = (row: typeof one) => row[quantity as 'x' | 'y' | 'angle'];
+    const value = (row: typeof one) => row[quantity as 'x' | 'y' | 'z' | 'angle' | 'tilt'];
     return value(one) + (value(two) - value(one)) * share;
   });
 }

@@ -17,11 +17,12 @@ import type { CycleEnd } from './events';
 import { Ending } from './ending';
 import { EventLog } from './log';
 import { watchesOf, type ClearanceWatch } from './monitors';
-import { PartForces, pushableBodies } from './part-forces';
+import { partForcesOf, sightsOf, type TakesDown } from './flat-or-space';
+import { pushableBodies } from './part-forces';
 import { PartsFlow } from './parts-flow';
 import { Pauses } from './pauses';
 import { MechanismPoses } from './poses';
-import type { StepPoses } from './sensing';
+import type { StepPoses } from './sight';
 import { SensorBank } from './sensors';
 import { Switches } from './switches';
 
@@ -46,7 +47,7 @@ export class HybridRun {
   private readonly pauses: Pauses;
   private readonly system: MechanismSystem | null;
   private readonly mechanism: MechanismPoses;
-  private readonly forces: PartForces;
+  private readonly forces: TakesDown | null;
   private readonly director: Director;
   private readonly signals: Signals;
   private readonly sensors: SensorBank;
@@ -84,7 +85,7 @@ export class HybridRun {
     this.log.add(0, 'begin', '', []);
     this.axes = new AxisBank(machine, this.horizon, (axis, time) => this.sensors.axisChanged(axis, time));
     const motions = this.axes.live(this.horizon);
-    const wrenches = new WrenchSchedule(this.step);
+    const wrenches = new WrenchSchedule(this.step, loose.space === true);
     this.switches = new Switches(machine, (time) => this.mechanism.actsFrom(time));
     this.system = hasMechanism(machine)
       ? new MechanismSystem(
@@ -97,7 +98,6 @@ export class HybridRun {
     this.mechanism = new MechanismPoses(machine, this.system, (axis, time) => this.axes.at(axis, time));
     const reached = this.mechanism.moveTo(0);
     this.poses = { before: this.mechanism.poses, now: this.mechanism.poses };
-    this.forces = new PartForces(machine, this.mechanism, wrenches, this.step);
     this.belts = new Belts(machine, this.axes);
     this.pushes = new AxisPushes(this.step);
     this.flow = new PartsFlow({
@@ -117,11 +117,13 @@ export class HybridRun {
       changed: (time) => this.image.evolveAt(time),
       partGone: (sink, time, event) => this.sensors.partGone(sink, time, event),
     });
+    this.forces = partForcesOf(machine, this.flow.world, this.mechanism, wrenches, this.step);
     this.watches = watchesOf(machine, (axis, time) => this.axes.at(axis, time).position);
     const delay = options.sensorDelay ?? 0;
     const drawn = scatters.get('sensors')!;
     this.signals = new Signals(sequence.sensors, delay > 0 ? () => drawn.uniform() * delay : undefined);
-    this.sensors = new SensorBank(machine, this.axes, motions, this.mechanism, this.signals, this.agenda, this.horizon);
+    const sights = sightsOf(machine, this.flow.world);
+    this.sensors = new SensorBank(machine, this.axes, motions, this.mechanism, this.signals, this.agenda, this.horizon, sights); // prettier-ignore
     this.image = new ControllerImage(
       machine,
       this.agenda,
@@ -239,7 +241,7 @@ export class HybridRun {
 
   private begin(): void {
     const { sequence } = this.machine;
-    this.sensors.begin(this.poses, this.flow.world?.parts ?? []);
+    this.sensors.begin(this.poses);
     for (const { id } of sequence.sensors) {
       const first = this.signals.value(id);
       this.director.preset(id, first);
@@ -266,13 +268,12 @@ export class HybridRun {
       const middle = from + this.step / 2;
       world.advance(this.poses.now, (belt) => this.belts.speedAt(belt, middle));
       this.flow.follow(from, to);
-      for (const { body, push } of world.pushes()) this.forces.feel(body, push, world.gravity, from, to);
+      this.forces?.feel(from, to);
       this.pushes.feel(world, this.machine.loose.belts, from, to);
       this.flow.recordSome(this.stepsDone);
     }
     this.sensors.look(
       this.poses,
-      world?.parts ?? [],
       from,
       to,
       (part) => this.flow.bringers(part),
@@ -336,11 +337,7 @@ export class HybridRun {
     // Axes that go by their own motion, and parts under way, may still bring something about.
     for (const axis of this.machine.axes)
       if (this.axes.of(axis.id).movesAt(this.stepEnd) && !movedByCues(axis)) return false;
-    if (
-      this.flow.world?.parts.some(
-        ({ before, now }) => Math.hypot(now.x - before.x, now.y - before.y) > 0.002 * this.step,
-      )
-    )
+    if (this.flow.world?.parts.some((part) => this.flow.world!.wayOf(part) > 0.002 * this.step))
       this.restless = this.stepEnd;
     if (this.stepEnd - this.restless < 1) return false;
     this.time = this.stepEnd;

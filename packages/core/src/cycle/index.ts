@@ -3,7 +3,7 @@ export * from './events';
 export { movedByCues } from './axes';
 export { planCylinder, planMove, planSpeed, type MoveProblem, type PlannedMove } from './moves';
 export { cycleTimes, type CycleOptions, type CycleRecord } from './cycle-record';
-export { PART_WIDTH, type PartFate, type PartsRecord } from './record';
+export { widthsOf, type PartFate, type PartsRecord } from './record';
 export { tooCloseAt, type ClearanceCurve } from './monitors';
 export { findCircle, type WaitingCue, type WaitingReport } from './waiting';
 export { hasCycle, runCycle, runCyclePlain, simulateCycle, type CycleRun } from './run-cycle';

@@ -2,7 +2,8 @@ import { bodyOutline, bodyPieces } from '../contact';
 import { placed, shapeDistance, type Place2, type RoundShape } from '../geometry';
 import { GROUND, type Machine, type Monitor, type AxisSpacing } from '../machine';
 import { interpolate } from '../numeric';
-import { poseIn, type StepPoses } from './sensing';
+import { poseIn } from './flat-sight';
+import type { StepPoses } from './sight';
 
 /** What is watched: two bodies, or two axes on a line. */
 export type Watched = Pick<Monitor, 'id' | 'a' | 'b' | 'least' | 'stop'>;

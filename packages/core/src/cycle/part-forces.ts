@@ -1,11 +1,11 @@
-import { centreOf, type BodyPush, type Push } from '../contact';
+import { carriedBy, centreOf, type BodyPush, type FlatParts, type Push } from '../contact';
 import { NO_WRENCH, type WrenchSchedule } from '../dynamics';
 import type { Point2 } from '../geometry';
 import type { Machine } from '../machine';
 import type { MechanismPoses } from './poses';
 
 /** Time over which blows of parts are spread before they count as weight that an axis at rest would have to hold, s. */
-const BLOW = 0.05;
+export const BLOW = 0.05;
 
 /** Accelerations of a body, m/s² and rad/s². */
 interface Accelerations {
@@ -24,10 +24,15 @@ interface GoingAlong {
   inertia: number;
 }
 
-/** Bodies that loose parts can push: those that they meet, and those that carry surfaces or grippers. */
-export const pushableBodies = ({ loose }: Machine): string[] => [
-  ...new Set([...loose.solids, ...loose.surfaces, ...loose.grippers].map(({ body }) => body)),
-];
+/** Bodies that loose parts can push: those that they meet, and those that carry surfaces, grippers, belts or platforms. */
+export function pushableBodies({ loose, mechanism }: Machine): string[] {
+  if (!loose.space)
+    return [...new Set([...loose.solids, ...loose.surfaces, ...loose.grippers].map(({ body }) => body))];
+  const carrying = [...loose.surfaces, ...loose.grippers, ...loose.belts, ...loose.platforms];
+  return [
+    ...new Set([...loose.solids.map(({ body }) => body), ...carrying.map((thing) => carriedBy(mechanism, thing).body)]),
+  ];
+}
 
 const isNothing = ({ force: [x, y], moment }: Push) => x === 0 && y === 0 && moment === 0;
 
@@ -61,7 +66,7 @@ interface Way {
   w: number;
 }
 
-/** Takes down what loose parts do to the bodies of a mechanism, step by step, so that the mechanism feels it. */
+/** Takes down what loose parts in the front plane do to the bodies of a mechanism, step by step, so that it feels them. */
 export class PartForces {
   private readonly resting = new Map<string, Float64Array>();
   private readonly debts = new Map<string, { last: GoingAlong; before: GoingAlong; debt: readonly number[] }>();
@@ -70,9 +75,13 @@ export class PartForces {
   /** Of bodies that give way. */
   private readonly ways = new Map<string, Way>();
 
-  /** @param step length of the contact steps in s */
+  /**
+   * @param world whose parts push
+   * @param step length of the contact steps in s
+   */
   constructor(
     machine: Machine,
+    private readonly world: FlatParts,
     private readonly mechanism: MechanismPoses,
     private readonly wrenches: WrenchSchedule,
     private readonly step: number,
@@ -83,13 +92,19 @@ export class PartForces {
     }
   }
 
+  /** Takes down what parts did to all bodies in the last step. */
+  feel(from: number, to: number): void {
+    const { world } = this.world;
+    for (const { body, push } of world.pushes()) this.feelOn(body, push, world.gravity, from, to);
+  }
+
   /**
    * Takes down what parts did to a body. One that is led feels the mean of a step at its middle. One that gives way
    * feels it as soon as it is known, in the step after the next; so that heavy parts do not throw a light body to and
    * fro, their mass goes along with it, and only what they do beyond that comes late. What impulse this gave or took
    * beside that of the parts is paid back.
    */
-  feel(body: string, push: BodyPush, gravity: Point2, from: number, to: number): void {
+  private feelOn(body: string, push: BodyPush, gravity: Point2, from: number, to: number): void {
     const { touching, held, weight, parts } = push;
     if (!this.mechanism.isFree && isNothing(touching) && isNothing(held) && !this.resting.has(body)) {
       this.wrenches.add(body, (from + to) / 2, NO_WRENCH);

@@ -1,11 +1,10 @@
-import { centreOf, LooseWorld, rests, type LoosePart } from '../contact';
-import { placed, shapeDistance, type Place2 } from '../geometry';
+import { FlatParts, SpaceParts, type AnyPart, type PartsWorld } from '../contact';
 import type { Cue, Machine, PartSource } from '../machine';
 import type { Scatter } from '../numeric';
 import type { Agenda } from './agenda';
 import type { EventLog } from './log';
 import { PartsRecorder, type PartFate, type PartsRecord } from './record';
-import { between, type StepPoses } from './sensing';
+import type { StepPoses } from './sight';
 
 /** Frames of loose parts kept a second. */
 const FRAMES = 100;
@@ -38,29 +37,21 @@ export interface FlowNeed {
 /** Loose parts from their sources to their sinks: released, carried, gripped, lost, taken away. */
 export class PartsFlow {
   /** The world in which they move; null where none can come. */
-  readonly world: LooseWorld | null;
-  private readonly recorder = new PartsRecorder();
+  readonly world: PartsWorld | null;
+  private readonly recorder: PartsRecorder;
   private readonly fates = new Map<number, PartFate>();
   /** What last happened to each part, as its event. */
   private readonly events = new Map<number, number>();
   private readonly takers = new Map<string, Cue[]>();
-  /** Height below which a part has fallen out of the machine, m. */
-  private readonly floor: number;
 
   constructor(private readonly need: FlowNeed) {
     const { machine, step, friction } = need;
-    const { loose, mechanism } = machine;
-    const ys = [
-      ...loose.sources.map(({ at }) => at[1]),
-      ...loose.surfaces.flatMap(({ line }) => line.map(([, y]) => y)),
-      ...loose.belts.flatMap(({ from, to }) => [from[1], to[1]]),
-      ...loose.platforms.flatMap(({ from, to }) => [from[1], to[1]]),
-      ...loose.sinks.flatMap(({ from, to }) => [from[1], to[1]]),
-      ...mechanism.ground.map(({ at }) => at[1]),
-    ];
-    this.floor = Math.min(0, ...ys) - 1;
+    const { loose } = machine;
     const parts = loose.sources.length > 0 || loose.platforms.length > 0;
-    this.world = parts ? new LooseWorld(loose, mechanism, step, need.poses().now, friction) : null;
+    const poses = need.poses().now;
+    const make = () => (loose.space ? new SpaceParts(machine, step, poses, friction) : new FlatParts(machine, step, poses, friction)); // prettier-ignore
+    this.world = parts ? make() : null;
+    this.recorder = new PartsRecorder(this.world);
   }
 
   /** Plans what sources release by themselves. */
@@ -97,8 +88,8 @@ export class PartsFlow {
     const { world } = this;
     const { log, agenda, step } = this.need;
     if (!world) return;
-    const pose = this.placeOf(source);
-    if (world.blocked(source.kind, pose)) {
+    const places = world.places(source, this.need.poses().now, this.need.scatters.get(source.id)!);
+    if (places.some((place) => place.blocked())) {
       if (!heldBack) {
         log.add(time, 'held-back', source.id, [cause ?? 0]);
         log.find({ code: 'held-back', severity: 'warning', time, subjects: [source.id] });
@@ -106,48 +97,21 @@ export class PartsFlow {
       agenda.add(time + 5 * step, (later) => this.release(source, later, cause, cue, true));
       return;
     }
-    const { angle } = this.carrierOf(source);
-    const [c, s] = [Math.cos(angle), Math.sin(angle)];
-    const [vx, vy] = source.velocity;
-    const part = world.release(
-      source.id,
-      source.kind,
-      pose,
-      [c * vx - s * vy, s * vx + c * vy],
-      Math.max(0, this.need.stepEnd() - time),
-    );
-    const event = log.add(time, 'released', source.id, [cause ?? 0], { part: part.number });
-    this.events.set(part.number, event);
-    this.fates.set(part.number, {
-      number: part.number,
-      kind: part.kind,
-      source: source.id,
-      born: time,
-      gone: null,
-      sink: null,
-    });
+    let event = 0;
+    for (const place of places) {
+      const part = place.release(Math.max(0, this.need.stepEnd() - time));
+      event = log.add(time, 'released', source.id, [cause ?? 0], { part: part.number });
+      this.events.set(part.number, event);
+      this.fates.set(part.number, {
+        number: part.number,
+        kind: part.kind,
+        source: source.id,
+        born: time,
+        gone: null,
+        sink: null,
+      });
+    }
     if (cue) this.need.done(cue, time, event);
-  }
-
-  private carrierOf(source: PartSource): Place2 {
-    const still = { x: 0, y: 0, angle: 0 };
-    return source.body === 'ground' ? still : (this.need.poses().now.get(source.body) ?? still);
-  }
-
-  /** Where a source releases a part now, its scatter drawn. */
-  private placeOf(source: PartSource): Place2 {
-    const carrier = this.carrierOf(source);
-    const scatter = this.need.scatters.get(source.id)!;
-    const beside = source.scatter.place;
-    const dx = source.at[0] + (beside > 0 ? scatter.within(beside) : 0);
-    const dy = source.at[1] + (beside > 0 ? scatter.within(beside) : 0);
-    const turn = source.angle + (source.scatter.angle > 0 ? scatter.within(source.scatter.angle) : 0);
-    const [c, s] = [Math.cos(carrier.angle), Math.sin(carrier.angle)];
-    return {
-      x: carrier.x + c * dx - s * dy,
-      y: carrier.y + s * dx + c * dy,
-      angle: carrier.angle + turn,
-    };
   }
 
   /** What happened to parts in a step that the world has gone: lost, taken, carried into sinks, fallen out. */
@@ -169,43 +133,43 @@ export class PartsFlow {
   }
 
   private takeAway(from: number, to: number): void {
-    const { parts } = this.world!;
+    const world = this.world!;
+    const { parts } = world;
     for (let i = 0; i < parts.length; i++) {
       const part = parts[i]!;
       // What rests gets nowhere; the one that left makes room for the next.
-      if (!rests(part) && this.leaves(part, from, to)) i--;
+      if (!world.rests(part) && this.leaves(part, from, to)) i--;
     }
   }
 
   /** Takes a part away that came into a sink, or fell out of the machine. */
-  private leaves(part: LoosePart, from: number, to: number): boolean {
-    const { machine, agenda, log } = this.need;
-    const [x, y] = centreOf(part);
-    const sink = part.heldBy === null ? machine.loose.sinks.find((s) => within(s, x, y)) : undefined;
-    if (sink) {
+  private leaves(part: AnyPart, from: number, to: number): boolean {
+    const { agenda, log } = this.need;
+    const world = this.world!;
+    const sink = part.heldBy === null ? world.sinkOf(part, 1) : null;
+    if (sink !== null) {
       let low = 0;
       let high = 1;
       for (let i = 0; i < 24; i++) {
         const middle = (low + high) / 2;
-        const [mx, my] = centreOf(part, between(part.before, part.now, middle));
-        if (within(sink, mx, my)) high = middle;
+        if (world.sinkOf(part, middle) === sink) high = middle;
         else low = middle;
       }
       const at = from + high * (to - from);
-      this.world!.remove(part);
-      Object.assign(this.fates.get(part.number)!, { gone: at, sink: sink.id });
-      agenda.add(at, (time) => this.gone(sink.id, part, time));
+      world.remove(part);
+      Object.assign(this.fates.get(part.number)!, { gone: at, sink });
+      agenda.add(at, (time) => this.gone(sink, part, time));
       return true;
     }
-    if (y >= this.floor && Math.abs(x) <= 100) return false;
-    this.world!.remove(part);
+    if (!world.isOut(part)) return false;
+    world.remove(part);
     this.fates.get(part.number)!.gone = to;
     log.add(to, 'left', part.source, [this.events.get(part.number)], { part: part.number });
     log.find({ code: 'left', severity: 'warning', time: to, subjects: [part.source], value: part.number });
     return true;
   }
 
-  private gone(sink: string, part: LoosePart, time: number): void {
+  private gone(sink: string, part: AnyPart, time: number): void {
     const { machine, log } = this.need;
     const counts = machine.loose.sinks.find(({ id }) => id === sink)!.counts;
     const event = log.add(time, 'gone', sink, [this.events.get(part.number)], { part: part.number });
@@ -278,9 +242,9 @@ export class PartsFlow {
     if (!part) return own;
     const { belts, grippers } = machine.loose;
     const movers = new Set<string>();
+    const under = this.world!.beltsUnder(part);
     for (const belt of belts) {
-      const line = { corners: [belt.from, belt.to], radius: belt.thickness };
-      if (!part.pieces.some((piece) => shapeDistance(placed(piece, part.now), line) < 0.01)) continue;
+      if (!under.includes(belt.id)) continue;
       movers.add(belt.drive.by === 'axis' ? `axis ${belt.drive.axis}` : `belt ${belt.id}`);
     }
     if (grippers.some(({ id }) => id === part.heldBy))
@@ -299,17 +263,4 @@ export class PartsFlow {
     }
     return { parts: this.recorder.finish(), fates: [...this.fates.values()] };
   }
-}
-
-function within(
-  { from, to }: { from: readonly [number, number]; to: readonly [number, number] },
-  x: number,
-  y: number,
-): boolean {
-  return (
-    x >= Math.min(from[0], to[0]) &&
-    x <= Math.max(from[0], to[0]) &&
-    y >= Math.min(from[1], to[1]) &&
-    y <= Math.max(from[1], to[1])
-  );
 }

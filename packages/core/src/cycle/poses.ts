@@ -150,7 +150,17 @@ export class MechanismPoses {
     return -system.signs[i]! * inverse.lambda[row]!;
   }
 
-  /** Where the centre of mass of a body is, m. */
+  /** Where the centre of mass of a body is in the world, m. */
+  spaceCentreOf(body: string): [number, number, number] {
+    const state = this.kinematics?.state ?? this.forward?.state;
+    const tree = this.system?.model?.tree;
+    const place = tree?.bodies.findIndex(({ id }) => id === body) ?? -1;
+    if (!state || !tree || place < 0) return [0, 0, 0];
+    tree.pose(state.q);
+    return [tree.at[3 * place]!, tree.at[3 * place + 1]!, tree.at[3 * place + 2]!];
+  }
+
+  /** Where the centre of mass of a body is in its plane, m. */
   centreOf(body: string): readonly [number, number] {
     const state = this.kinematics?.state ?? this.forward?.state;
     const base = this.system?.model?.bodies.find(({ id }) => id === body)?.base;

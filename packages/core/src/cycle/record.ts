@@ -1,7 +1,9 @@
+import type { AnyPart, PartsWorld } from '../contact';
+
 /** Most numbers kept of loose parts in one run; beyond it every second frame is dropped. */
 const MOST_NUMBERS = 4_000_000;
-/** Numbers of one part in one frame: its number, x, y, angle. */
-export const PART_WIDTH = 4;
+/** Numbers of one part in one frame, and of a platform: in the front plane, and in space. */
+const WIDTHS = { plane: { part: 4, platform: 2 }, space: { part: 8, platform: 3 } } as const;
 
 /** Poses of all loose parts over a run, frame by frame. */
 export interface PartsRecord {
@@ -9,11 +11,20 @@ export interface PartsRecord {
   times: Float64Array;
   /** Where each frame begins in `data`; one more entry than frames. */
   starts: Uint32Array;
-  /** Number of the part, x and y in m, angle in rad, for each part that is there. */
+  /** Whether parts move in space; left out: in the front plane. */
+  space?: true;
+  /**
+   * For each part that is there its number and x and y in m; in the plane its angle in rad; in space z in m and its turn
+   * as a unit quaternion w, x, y, z.
+   */
   data: Float32Array;
-  /** Shift of each platform in m, frame by frame: platforms × (x, y). */
+  /** Shift of each platform in m, frame by frame: platforms × (x, y), in space (x, y, z). */
   platforms: Float32Array;
 }
+
+/** Numbers of one part in a frame of a record, and of one platform. */
+export const widthsOf = ({ space }: Pick<PartsRecord, 'space'>): { part: number; platform: number } =>
+  WIDTHS[space ? 'space' : 'plane'];
 
 /** What became of a loose part. */
 export interface PartFate {
@@ -32,38 +43,39 @@ export class PartsRecorder {
   /** Where each frame begins in `data`, and where the next one will. */
   private starts: number[] = [0];
   private data = new Float32Array(4096);
-  private shifts: (readonly (readonly [number, number])[])[] = [];
+  private shifts: (readonly (readonly number[])[])[] = [];
   private stride = 1;
   private count = 0;
 
-  /** @param most numbers kept at most */
-  constructor(private readonly most = MOST_NUMBERS) {}
+  private readonly width: number;
 
-  take(
-    time: number,
-    parts: readonly { number: number; now: { x: number; y: number; angle: number } }[],
-    platforms: readonly (readonly [number, number])[],
-  ): void {
+  /**
+   * @param world whose parts are kept; null where there are none
+   * @param most numbers kept at most
+   */
+  constructor(
+    private readonly world: Pick<PartsWorld, 'width' | 'write'> | null,
+    private readonly most = MOST_NUMBERS,
+  ) {
+    this.width = world?.width ?? WIDTHS.plane.part;
+  }
+
+  take(time: number, parts: readonly AnyPart[], platforms: readonly (readonly number[])[]): void {
+    const { width, world } = this;
     if (this.count++ % this.stride !== 0) return;
     let at = this.starts.at(-1)!;
-    const end = at + parts.length * PART_WIDTH;
+    const end = at + parts.length * width;
     if (end > this.data.length) {
       const longer = new Float32Array(Math.max(end, 2 * this.data.length));
       longer.set(this.data);
       this.data = longer;
     }
     const { data } = this;
-    for (let i = 0; i < parts.length; i++, at += PART_WIDTH) {
-      const { number, now } = parts[i]!;
-      data[at] = number;
-      data[at + 1] = now.x;
-      data[at + 2] = now.y;
-      data[at + 3] = now.angle;
-    }
+    for (let i = 0; i < parts.length; i++, at += width) world?.write(parts[i]!, data, at);
     this.times.push(time);
     this.starts.push(end);
     this.shifts.push(platforms);
-    if (end + this.times.length * (2 * platforms.length + 2) > this.most) this.thin();
+    if (end + this.times.length * ((platforms[0]?.length ?? 0) * platforms.length + 2) > this.most) this.thin();
   }
 
   private thin(): void {
@@ -83,6 +95,7 @@ export class PartsRecorder {
     return {
       times: Float64Array.from(this.times),
       starts: Uint32Array.from(this.starts),
+      ...(this.width === WIDTHS.space.part && { space: true as const }),
       data: this.data.slice(0, this.starts.at(-1)),
       platforms: Float32Array.from(this.shifts.flat(2)),
     };

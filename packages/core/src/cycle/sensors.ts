@@ -1,4 +1,3 @@
-import type { LoosePart } from '../contact';
 import { conditionTerms, type Condition, type Machine, type Sensor } from '../machine';
 import type { MachineMotions } from '../motion';
 import { axisModel, emptyInstant, evaluateAxis, type AxisModel } from '../run';
@@ -6,7 +5,8 @@ import type { Signals } from '../sequence';
 import type { Agenda, Due } from './agenda';
 import type { AxisBank } from './axes';
 import type { MechanismPoses } from './poses';
-import { Eye, past, type StepPoses } from './sensing';
+import { Eye, past } from './sensing';
+import type { Seeing, Sight, StepPoses } from './sight';
 
 /** Something about an axis that is true or false, and is told when it changes. */
 interface Watch {
@@ -43,12 +43,13 @@ export class SensorBank {
     private readonly signals: Signals,
     private readonly agenda: Agenda,
     private readonly horizon: number,
+    sightOf: (sensing: Seeing) => Sight,
   ) {
     const { sensors } = machine.sequence;
     for (const sensor of sensors) {
       const { sensing, id, hysteresis } = sensor;
       if (sensing.kind === 'beam' || sensing.kind === 'area' || sensing.kind === 'proximity')
-        this.eyes.push(new Eye(sensor, sensing, machine));
+        this.eyes.push(new Eye(sensor, sightOf(sensing)));
       if (sensing.kind === 'position')
         this.watch(
           sensing.axis,
@@ -91,8 +92,8 @@ export class SensorBank {
   }
 
   /** Sets all signals as they are at the start. */
-  begin(poses: StepPoses, parts: readonly LoosePart[]): void {
-    for (const eye of this.eyes) this.signals.begin(eye.sensor.id, eye.begin(poses, parts));
+  begin(poses: StepPoses): void {
+    for (const eye of this.eyes) this.signals.begin(eye.sensor.id, eye.begin(poses));
     for (const watch of this.watches) watch.on = watch.holds(0, false);
     const positions = this.machine.sequence.sensors.filter(({ sensing }) => sensing.kind === 'position');
     positions.forEach(({ id }, i) => this.signals.begin(id, this.watches[i]!.on));
@@ -157,14 +158,13 @@ export class SensorBank {
   /** Looks at everything that parts, bodies and forces changed in a step. */
   look(
     poses: StepPoses,
-    parts: readonly LoosePart[],
     from: number,
     to: number,
     partEvent: (part: number | null) => number | null,
     forceOn: (axis: string) => number,
   ): void {
     for (const eye of this.eyes)
-      for (const { share, on } of eye.changes(poses, parts)) {
+      for (const { share, on } of eye.changes(poses)) {
         const cause = partEvent(eye.part);
         this.agenda.add(from + share * (to - from), (time) => this.signals.sense(eye.sensor.id, on, time, cause));
       }

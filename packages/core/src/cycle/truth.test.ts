@@ -21,7 +21,7 @@ import { weigh } from '../../test/mechanisms';
 // one force show one number.
 
 const g = 9.80665;
-beforeAll(loadContact);
+beforeAll(() => loadContact());
 
 const inDemo = join(__dirname, '../../../../demo');
 const demos = readdirSync(inDemo).filter((file) => file.endsWith('.yoke.json'));

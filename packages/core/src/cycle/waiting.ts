@@ -1,4 +1,4 @@
-import type { LoosePart } from '../contact';
+import type { AnyPart } from '../contact';
 import type { HeldCue } from './held-cues';
 import { conditionTerms, type Condition, type Machine } from '../machine';
 
@@ -29,7 +29,7 @@ export interface WaitingReport {
 export function explainWaiting(
   machine: Machine,
   waiting: readonly HeldCue[],
-  nearest: (gripper: string) => { part: LoosePart; distance: number } | null,
+  nearest: (gripper: string) => { part: AnyPart; distance: number } | null,
   takers: readonly { gripper: string; cue: string }[],
 ): WaitingReport {
   const { cues } = machine.sequence;

@@ -8,10 +8,18 @@ import {
   type MechanismModel,
   type Positions,
   type Rates,
-  type SpaceTree,
 } from '../mechanism';
 import { courseValue, placeInCycle } from './course';
-import { flatPull, setVector, spaceForce, spaceGravity, spaceSpring, spaceTorque, toWorld } from './space-efforts';
+import {
+  flatPull,
+  setVector,
+  spaceForce,
+  spaceGravity,
+  spaceSpring,
+  spaceTorque,
+  spaceWrench,
+  toWorld,
+} from './space-efforts';
 import type { SwitchSchedule } from './switching';
 import type { WrenchSchedule } from './wrench';
 
@@ -59,6 +67,8 @@ export interface Effort {
   dry?: DryFriction;
   /** Mass and inertia that go along with the body at `base` since {@link apply}: they count beside its own. */
   along?: { base: number; mass: number; inertia: number };
+  /** Whether it may push a body across its plane. */
+  across?: true;
   apply(state: EffortState, f: Float64Array): void;
   /** Adds what it did last to the bodies it acts on, in space: what acts within one joint has none. */
   load?(loads: BodyLoads): void;
@@ -111,7 +121,8 @@ export function compileEfforts(
       efforts.push(frictionEffort(model, joint.id, joint.name, coordinate, coulomb, viscous));
   }
   for (const body of model.bodies)
-    if (parts?.bodies.includes(body.id)) efforts.push(partsEffort(body, parts.schedule, model.tree));
+    if (parts?.bodies.includes(body.id))
+      efforts.push((parts.schedule.inSpace ? spaceParts : partsEffort)(body, parts.schedule, model));
   return efforts;
 }
 
@@ -135,7 +146,7 @@ function switchedEffort(effort: Effort, switches: SwitchSchedule): Effort {
 function partsEffort(
   { id, name, base }: MechanismModel['bodies'][number],
   schedule: WrenchSchedule,
-  tree: SpaceTree,
+  { tree }: MechanismModel,
 ): Effort {
   const result = nothing();
   const body = tree.bodies.findIndex((own) => own.id === id);
@@ -171,6 +182,23 @@ function partsEffort(
       moment = wrench[first + 2]! - inertia * a[base + 2]!;
       result.power = fx * v[base]! + fy * v[base + 1]! + moment * v[base + 2]!;
     },
+  };
+}
+
+/** What loose parts in space do to a body. */
+function spaceParts(
+  { id, name }: MechanismModel['bodies'][number],
+  schedule: WrenchSchedule,
+  model: MechanismModel,
+): Effort {
+  const result = nothing();
+  return {
+    id,
+    name,
+    kind: 'parts',
+    result,
+    across: true,
+    ...spaceWrench(model, id, result, (time, out) => schedule.at(id, time, out)),
   };
 }
 

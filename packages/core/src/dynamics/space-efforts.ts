@@ -163,6 +163,51 @@ export function spaceTorque(
   return { apply, load };
 }
 
+/**
+ * Force and moment in space on a body, at its centre of mass.
+ * @param read writes force and moment along x, y and z at a time, and behind them the same as they would be at rest
+ */
+export function spaceWrench(
+  model: MechanismModel,
+  id: string,
+  result: EffortResult,
+  read: (time: number, out: Float64Array) => void,
+): SpaceEffort {
+  const { tree } = model;
+  const motion = motionOf(model);
+  const body = tree.bodies.findIndex((own) => own.id === id);
+  const chain = tree.chainOf(body);
+  const A = tree.planeAxes;
+  const knot = new Float64Array(12);
+  const force = new Float64Array(3);
+  const moment = new Float64Array(3);
+  const at = () => tree.at.subarray(3 * body, 3 * body + 3);
+  return {
+    load(loads) {
+      loads.push(body, force, at());
+      loads.turn(body, moment[0]!, moment[1]!, moment[2]!);
+    },
+    apply({ q, v, time, resting }, f) {
+      motion.coast(q, v);
+      read(time, knot);
+      const first = resting ? 6 : 0;
+      force.set(knot.subarray(first, first + 3));
+      moment.set(knot.subarray(first + 3, first + 6));
+      pushChain(tree, chain, f, force, at());
+      for (const own of chain) {
+        const { base, plane } = tree.bodies[own]!;
+        const p = 9 * plane;
+        f[base + 2] = f[base + 2]! + A[p + 2]! * moment[0]! + A[p + 5]! * moment[1]! + A[p + 8]! * moment[2]!;
+      }
+      result.force = Math.hypot(force[0]!, force[1]!, force[2]!);
+      setVector(result, force[0]!, force[1]!, force[2]!);
+      result.power = 0;
+      for (let k = 0; k < 3; k++)
+        result.power += force[k]! * motion.v[3 * body + k]! + moment[k]! * motion.w[3 * body + k]!;
+    },
+  };
+}
+
 /** What gravity does and stores where planes leave the front: its pull itself goes with the forces of inertia. */
 export function spaceGravity(
   { tree }: MechanismModel,

@@ -1,10 +1,12 @@
 /**
- * Numbers of a knot: force x and y (N) and moment (N·m) that act, the same of what would act at rest, and the mass (kg)
- * and inertia (kg·m²) that go along with the body.
+ * Numbers of a knot in the front plane: force x and y (N) and moment (N·m) that act, the same of what would act at rest,
+ * and the mass (kg) and inertia (kg·m²) that go along with the body.
  */
-const NUMBERS = 8;
+const FLAT = 8;
+/** In space: force and moment along x, y and z that act, and the same of what would act at rest. */
+const SPATIAL = 12;
 /** A knot without any force. */
-export const NO_WRENCH: ArrayLike<number> = new Float64Array(NUMBERS);
+export const NO_WRENCH: ArrayLike<number> = new Float64Array(SPATIAL);
 
 interface Course {
   times: number[];
@@ -21,24 +23,37 @@ interface Course {
 export class WrenchSchedule {
   private readonly courses = new Map<string, Course>();
 
-  /** @param step length of the steps in s */
-  constructor(private readonly step: number) {}
+  /** Numbers of a knot. */
+  readonly width: number;
+
+  /**
+   * @param step length of the steps in s
+   * @param inSpace whether what acts are forces and moments in space
+   */
+  constructor(
+    private readonly step: number,
+    readonly inSpace = false,
+  ) {
+    this.width = inSpace ? SPATIAL : FLAT;
+  }
 
   /**
    * Takes down what acts on a body; it fades over a step where nothing acted before.
    * @param at time in s, later than all before
    * @param values fx, fy (N) and moment about its centre of mass (N·m), the same as they would be at rest, and the mass
-   * and inertia that go along: what acts is then those forces less mass and inertia times the acceleration
+   * and inertia that go along: what acts is then those forces less mass and inertia times the acceleration; in space
+   * force and moment along x, y and z of the world, and the same as they would be at rest
    */
   add(body: string, at: number, values: ArrayLike<number>): void {
+    const NUMBERS = this.width;
     let course = this.courses.get(body);
-    const nothing = isZero(values, 0);
+    const nothing = isZero(values, 0, NUMBERS);
     if (!course) {
       if (nothing) return;
       this.courses.set(body, (course = { times: [0], values: new Array<number>(NUMBERS).fill(0), last: 0 }));
     }
     const end = course.times.length - 1;
-    if (nothing && isZero(course.values, NUMBERS * end)) return;
+    if (nothing && isZero(course.values, NUMBERS * end, NUMBERS)) return;
     const knot = (time: number, from: ArrayLike<number> | null) => {
       course.times.push(time);
       for (let i = 0; i < NUMBERS; i++) course.values.push(from ? from[i]! : 0);
@@ -55,7 +70,7 @@ export class WrenchSchedule {
   }
 
   /**
-   * What acts on a body at a time: writes the eight numbers of {@link add}; behind the last knot its values hold.
+   * What acts on a body at a time: writes the numbers of {@link add}; behind the last knot its values hold.
    * @returns false where nothing ever acted
    */
   at(body: string, time: number, out: Float64Array): boolean {
@@ -72,6 +87,7 @@ export class WrenchSchedule {
     const next = Math.min(k + 1, times.length - 1);
     const width = times[next]! - times[k]!;
     const share = width > 0 ? Math.max(0, (time - times[k]!) / width) : 0;
+    const NUMBERS = this.width;
     for (let i = 0; i < NUMBERS; i++) {
       const [a, b] = [values[NUMBERS * k + i]!, values[NUMBERS * next + i]!];
       out[i] = a + share * (b - a);
@@ -81,27 +97,34 @@ export class WrenchSchedule {
 
   /** Times in s at which what acts on some body bends sharply: by more than a share of the most that ever acts on it. */
   edges(share: number): number[] {
+    const { width, inSpace } = this;
+    // Forces come first, then moments: each is held against the most of its own.
+    const [forces, all] = inSpace ? [3, 6] : [2, 3];
+    const numbers = Array.from({ length: all }, (_, i) => i);
     return [...this.courses.values()].flatMap(({ times, values }) => {
-      const force = (k: number, i: number) => values[NUMBERS * k + i]!;
-      const most = [0, 0, 0];
+      const part = (k: number, i: number) => values[width * k + i]!;
+      const most = [0, 0];
       times.forEach((_, k) => {
-        const size = Math.hypot(force(k, 0), force(k, 1));
-        most[0] = most[1] = Math.max(most[0]!, size);
-        most[2] = Math.max(most[2]!, Math.abs(force(k, 2)));
+        for (const [which, from, to] of [
+          [0, 0, forces],
+          [1, forces, all],
+        ] as const)
+          // prettier-ignore
+          most[which] = Math.max(most[which]!, Math.hypot(...numbers.slice(from, to).map((i) => part(k, i))));
       });
       return times.filter((time, k) => {
         if (k === 0 || k === times.length - 1) return false;
         const at = (time - times[k - 1]!) / (times[k + 1]! - times[k - 1]!);
-        return [0, 1, 2].some((i) => {
-          const straight = force(k - 1, i) + at * (force(k + 1, i) - force(k - 1, i));
-          return Math.abs(force(k, i) - straight) > share * most[i]!;
+        return numbers.some((i) => {
+          const straight = part(k - 1, i) + at * (part(k + 1, i) - part(k - 1, i));
+          return Math.abs(part(k, i) - straight) > share * most[i < forces ? 0 : 1]!;
         });
       });
     });
   }
 }
 
-function isZero(values: ArrayLike<number>, from: number): boolean {
-  for (let i = 0; i < NUMBERS; i++) if (values[from + i] !== 0) return false;
+function isZero(values: ArrayLike<number>, from: number, count: number): boolean {
+  for (let i = 0; i < count; i++) if (values[from + i] !== 0) return false;
   return true;
 }

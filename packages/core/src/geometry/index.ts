@@ -16,6 +16,8 @@ export * from './cam-outline';
 export { blendCorners, pathCorners, type Corner } from './blend';
 export * from './distance';
 export * from './space';
+export * from './place3';
+export { convexDistance, roundOf, type ConvexSolid, type Round3 } from './convex';
 export { circleOf, outlinePath, roundsOf, type Round } from './rounds';
 export { convexPieces, simplified } from './pieces';
 export {

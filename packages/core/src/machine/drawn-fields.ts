@@ -89,6 +89,7 @@ class Drawing {
       master: machine.master.kind,
       driven: (id) => machine.axes.some(({ joint }) => joint !== null && joint === id),
       moving: () => joints.filter(hasPosition).map(({ id }) => id),
+      space: machine.loose.space === true,
       show: (value, quantity) => formatNumber(toDisplay(value, quantity, machine.units), 3),
     };
   }

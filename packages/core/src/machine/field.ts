@@ -15,6 +15,8 @@ export interface Around {
   driven(joint: unknown): boolean;
   /** Joints that have a position. */
   moving(): readonly string[];
+  /** Whether loose parts move in space. */
+  space: boolean;
   /** A value as it is typed in the units of the machine, in few figures. */
   show(value: number, quantity: QuantityKind): string;
 }

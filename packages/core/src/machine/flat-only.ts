@@ -9,21 +9,21 @@ const FLAT = ['loose', 'sequence'];
 
 /**
  * Says what names a body of another plane than it can: loose parts, what handles them and sensors lie in the front
- * plane; clearances are watched, and points led along paths, within one plane.
+ * plane, unless parts move in space; clearances are watched, and points led along paths, within one plane.
  */
 export function checkFlat(schema: z.core.$ZodType, machine: Machine, say: Say): void {
   const { mechanism: m } = machine;
   if (m.planes.length < 2) return;
   const front = m.planes[0]!;
   const planeName = (id: string | undefined) => m.planes.find((plane) => plane.id === id)?.name ?? id;
-  for (const { to, id, path } of referencesIn(schema, machine)) {
+  for (const { to, id, path } of machine.loose.space ? [] : referencesIn(schema, machine)) {
     if ((to !== 'body' && to !== 'place') || !FLAT.includes(path[0] as string)) continue;
     if (path[1] === 'monitors') continue;
     const body = m.bodies.find((own) => own.id === id);
     if (body && body.plane !== front.id)
       say(
         path,
-        `names “${body.name}”, which moves in the plane “${planeName(body.plane)}”: loose parts, what handles them and sensors lie in the plane “${front.name}”; choose a body of that, or the position of an axis`,
+        `names “${body.name}”, which moves in the plane “${planeName(body.plane)}”: loose parts, what handles them and sensors lie in the plane “${front.name}” unless parts move in space; let them, or choose a body of that plane, or the position of an axis`,
       );
   }
   machine.sequence.monitors.forEach(({ name, a, b }, i) => {

@@ -1,116 +1,17 @@
 import { z } from 'zod';
-import { field, type Thing } from './field';
-import { offer, type Before, type Offers } from './kinds';
-import { density, finite, id, name, notNegative, point, positive, seconds, size, unique, type Say } from './parts';
-import { isPair, materialSchema, pairSchema, type Material } from './material';
+import { field } from './field';
+import { offer, type Offers } from './kinds';
+import { coordinate, finite, id, name, notNegative, point, positive, seconds, size, unique, type Say } from './parts';
+import { across, inSpace, level, standsIn } from './in-space';
+import { isPair, materialSchema, pairSchema } from './material';
+import { densityOf, isSpatial, material, partKind, type PartShape } from './part-kind';
 import { refTo } from './refer';
 
-const colour = z.int().min(0).max(7).meta({ description: 'Index into the palette of colours' });
-const material = field(refTo('material', { description: 'Material of its surface' }), 'Material');
 const carrier = (description: string) => field(refTo('body', { description, ground: true }), 'Sits on');
 const length = { quantity: 'length' } as const;
 const thickness = field(size, 'Thickness', length);
 const from = ['From x', 'From y'] as const;
 const to = ['To x', 'To y'] as const;
-
-/** How the contact shape of an outline is made: its hull, its exact convex pieces, or pieces of a simpler outline. */
-const contactShape = z.enum(['hull', 'exact', 'simplified']);
-
-const partShape = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('circle'), radius: field(size, 'Radius', length) }),
-  z.strictObject({
-    kind: z.literal('box'),
-    width: field(size, 'Width', length),
-    height: field(size, 'Height', length),
-  }),
-  z.strictObject({
-    kind: z.literal('outline'),
-    points: field(
-      z.array(point).min(3).max(2000).meta({ description: 'Corners, in order round the part, m' }),
-      'Corners in mm, in order',
-      { text: 'corners', wide: true },
-    ),
-    as: field(contactShape, 'Touches with', {
-      words: { hull: 'its hull', exact: 'exact pieces', simplified: 'a simpler outline' },
-      hints: {
-        hull: 'Quick; hollows count as filled',
-        exact: 'Hollows count; the more corners, the slower',
-        simplified: 'Hollows count within a tolerance; between the two',
-      },
-    }),
-    tolerance: field(
-      notNegative.meta({ description: 'Largest distance that a simplified outline may differ, m' }),
-      'Tolerance',
-      { ...length, when: ({ as }) => as === 'simplified' },
-    ),
-  }),
-]);
-
-/** A part that is no circle cannot have the mass of a ball. */
-const noBall = (part: Record<string, unknown>) => {
-  if ((part.mass as Thing).given === 'ball') part.mass = { given: 'typed', mass: 0.2 };
-};
-const SHAPES: Offers<z.infer<typeof partShape>, 'kind'> = {
-  circle: { label: 'Circle', first: () => ({ kind: 'circle', radius: 0.02 }) },
-  box: { label: 'Box', first: () => ({ kind: 'box', width: 0.06, height: 0.04 }), settle: noBall },
-  outline: {
-    label: 'Outline',
-    first: () => ({
-      kind: 'outline',
-      points: [[-0.03, -0.02], [0.03, -0.02], [0.02, 0.02], [-0.02, 0.02]], // prettier-ignore
-      as: 'hull',
-      tolerance: 0.0005,
-    }),
-    settle: noBall,
-  },
-};
-offer(partShape, SHAPES);
-
-const inKilograms = { quantity: 'mass' } as const;
-const ofMaterial = field(density.optional().meta({ description: 'kg/m³; left out: that of its material' }), 'Density', {
-  quantity: 'density',
-  none: 'as its material',
-});
-const partMass = z.discriminatedUnion('given', [
-  z.strictObject({
-    given: z.literal('typed'),
-    mass: field(positive.meta({ description: 'kg, spread evenly' }), 'Mass', inKilograms),
-  }),
-  z.strictObject({
-    given: z.literal('shape'),
-    thickness: field(size.meta({ description: 'm' }), 'Thickness', length),
-    density: ofMaterial,
-  }),
-  z
-    .strictObject({ given: z.literal('ball'), density: ofMaterial })
-    .meta({ description: 'Circle only: the mass and inertia of a full ball' }),
-]);
-
-/** A density of its own only where the material has none. */
-const densityFor = ({ machine, was }: Before): { density?: number } =>
-  machine.loose.materials.find(({ id: own }) => own === was.material)?.density === undefined ? { density: 1000 } : {};
-
-const MASSES: Offers<z.infer<typeof partMass>, 'given'> = {
-  typed: { label: 'typed', first: () => ({ given: 'typed', mass: 0.2 }) },
-  shape: { label: 'from its shape', first: (before) => ({ given: 'shape', thickness: 0.02, ...densityFor(before) }) },
-  ball: {
-    label: 'of a full ball',
-    first: (before) =>
-      (before.was.shape as Thing | undefined)?.kind === 'circle'
-        ? { given: 'ball', ...densityFor(before) }
-        : 'Only a circle: a ball is one.',
-  },
-};
-offer(partMass, MASSES);
-
-const partKind = z.strictObject({
-  id,
-  name,
-  colour,
-  material,
-  shape: field(partShape, 'Shape'),
-  mass: field(partMass, 'Mass'),
-});
 
 const release = z.discriminatedUnion('how', [
   z.strictObject({
@@ -136,16 +37,42 @@ const RELEASES: Offers<z.infer<typeof release>, 'how'> = {
 };
 offer(release, RELEASES);
 
+const angleIn = (label: string, description: string) =>
+  field(finite.optional().meta({ description }), label, { quantity: 'angle', when: inSpace, none: '0' });
+
+const many = (label: string) => field(z.int().min(1).max(100), label, { quantity: 'number' });
+const pitch = (label: string) => field(coordinate, label, length);
+/** Parts that one release gives at once, in rows. */
+const pattern = z.strictObject({
+  alongX: many('In a row along x'),
+  alongY: many('Rows along y'),
+  across: many('Rows across'),
+  pitchX: pitch('Pitch along x'),
+  pitchY: pitch('Pitch along y'),
+  pitchAcross: pitch('Pitch across'),
+});
+export type SourcePattern = z.infer<typeof pattern>;
+
 const source = z.strictObject({
   id,
   name,
   kind: field(refTo('kind', { description: 'Kind of part that it releases' }), 'Gives'),
   body: carrier('Body that carries the source, or “ground”'),
+  plane: standsIn,
   at: field(point, ['x', 'y'], length),
+  level: level(),
   angle: field(finite.meta({ description: 'rad' }), 'Turned by', { quantity: 'angle' }),
+  tilt: angleIn('Tilted about x', 'First turned about the x of its plane, rad; left out: 0'),
+  swivel: angleIn('Then about y', 'Then turned about the y of its plane, rad, and by its angle last; left out: 0'),
   velocity: field(point.meta({ description: 'Velocity at release, m/s' }), ['Speed along x', 'Speed along y'], {
     quantity: 'velocity',
   }),
+  across: field(finite.optional().meta({ description: 'Velocity along the normal of the plane, m/s; left out: 0' }), 'Speed across', {
+    quantity: 'velocity',
+    when: inSpace,
+    none: '0',
+  }), // prettier-ignore
+  pattern: pattern.optional(),
   release: field(release, 'Releases'),
   scatter: z
     .strictObject({
@@ -177,12 +104,18 @@ const sink = z.strictObject({
     to,
     length,
   ),
+  plane: standsIn,
+  level: level(),
+  width: across(),
   counts: field(
     z.enum(['done', 'missed']).meta({ description: 'Whether parts that end here are done or missed' }),
     'Parts here are',
     { words: { done: 'done', missed: 'missed' } },
   ),
 });
+
+const edges = (label: string, description: string) =>
+  field(size.optional().meta({ description }), label, { ...length, when: inSpace, none: 'none' });
 
 const surface = z.strictObject({
   id,
@@ -195,6 +128,10 @@ const surface = z.strictObject({
     { text: 'corners', wide: true },
   ),
   thickness,
+  plane: standsIn,
+  level: level(),
+  width: across(),
+  edges: edges('Edges on both sides', 'Height of the edges along both sides, over the face, m; left out: none'),
 });
 
 const drive = z.discriminatedUnion('by', [
@@ -235,6 +172,28 @@ const belt = z.strictObject({
   to: field(point, to, length),
   thickness: field(size.meta({ description: 'To the right of the way from–to, m' }), 'Thickness', length),
   drive: field(drive, 'Driven'),
+  plane: standsIn,
+  seen: field(
+    z
+      .enum(['side', 'above'])
+      .optional()
+      .meta({ description: 'Whether the plane shows the belt from the side (left out), or from above, its face towards the viewer' }),
+    'Seen from',
+    { when: inSpace, words: { side: 'the side', above: 'above' }, none: 'the side' },
+  ), // prettier-ignore
+  level: level(),
+  width: across(),
+  guides: edges('Side guides', 'Height of the guides along both sides, over the face, m; left out: none'),
+  turn: field(
+    z.number().min(-6.28).max(6.28).optional().meta({ description: 'How far it turns to the left on its way, rad, in a circular arc; left out: straight' }),
+    'Turns to the left by',
+    { quantity: 'angle', when: (thing, around) => around.space && thing.seen === 'above', none: 'straight' },
+  ), // prettier-ignore
+  rise: field(
+    coordinate.optional().meta({ description: 'How much higher over the plane it ends than it begins, m; left out: 0' }),
+    'Rises by',
+    { ...length, when: (thing, around) => around.space && thing.seen === 'above', none: '0' },
+  ), // prettier-ignore
 });
 
 const platform = z.strictObject({
@@ -248,6 +207,9 @@ const platform = z.strictObject({
     length,
   ),
   thickness,
+  plane: standsIn,
+  level: level(),
+  width: across(),
   angle: field(finite.meta({ description: 'Direction in which it gives way, rad' }), 'Gives way along', {
     quantity: 'angle',
   }),
@@ -257,7 +219,7 @@ const platform = z.strictObject({
     quantity: 'force',
   }),
   damping: field(notNegative.meta({ description: 'N·s/m' }), 'Damping', { quantity: 'linearDamping' }),
-  mass: field(positive.meta({ description: 'kg' }), 'Mass', inKilograms),
+  mass: field(positive.meta({ description: 'kg' }), 'Mass', { quantity: 'mass' }),
 });
 
 const gripper = z.strictObject({
@@ -269,6 +231,8 @@ const gripper = z.strictObject({
     ['x on the body', 'y on the body'],
     length,
   ),
+  plane: standsIn,
+  level: level('Height over the body'),
   reach: field(size.meta({ description: 'Largest distance to a part that it takes, m' }), 'Reach', length),
   force: field(
     positive.meta({ description: 'Largest force it holds, N; beyond it the part is lost' }),
@@ -313,11 +277,14 @@ export const looseSchema = z.strictObject({
   platforms: z.array(platform).max(40),
   grippers: z.array(gripper).max(60),
   solids: z.array(solid).max(300).meta({ description: 'Bodies of the mechanism that touch parts' }),
+  space: z
+    .literal(true)
+    .optional()
+    .meta({ description: 'Parts move in space, and what is said of depth counts; left out: in the front plane alone' }),
   step: z.number().min(1e-5).max(0.02).meta({ description: 'Step of the contact computation, s' }),
 });
 
 export type Loose = z.infer<typeof looseSchema>;
-export type PartKind = Loose['kinds'][number];
 export type PartSource = Loose['sources'][number];
 export type PartSink = Loose['sinks'][number];
 export type Surface = Loose['surfaces'][number];
@@ -343,13 +310,13 @@ export function emptyLoose(): Loose {
   };
 }
 
-/** Density of a kind of part in kg/m³: its own, or that of its material; null where neither is said. */
-export function densityOf(
-  { mass, material: of }: Pick<PartKind, 'mass'> & { material?: string },
-  materials: readonly Material[],
-): number | null {
-  const own = mass.given === 'typed' ? undefined : mass.density;
-  return own ?? materials.find(({ id: known }) => known === of)?.density ?? null;
+type Tray = Extract<PartShape, { kind: 'tray' }>;
+/** Walls and floor leave room between them. */
+function checkTray(tray: Tray, name: string, say: (key: string, message: string) => void): void {
+  const { width, height, depth, wall, floor, along, across: rows } = tray;
+  if (floor >= height) say('floor', `of “${name}” fills its height: make it thinner`);
+  if (wall * (along + 1) >= width) say('wall', `of “${name}” fills its width: make it thinner, or the pockets fewer`);
+  if (wall * (rows + 1) >= depth) say('wall', `of “${name}” fills its depth: make it thinner, or the pockets fewer`);
 }
 
 /** Checks the loose parts beside what they name; problems are told with their place in the document. */
@@ -375,6 +342,23 @@ export function checkLoose(loose: Loose, say: Say): void {
   loose.kinds.forEach((kind, i) => {
     if (kind.mass.given !== 'typed' && densityOf(kind, loose.materials) === null)
       say(['loose', 'kinds', i, 'mass', 'density'], `is needed: the material of “${kind.name}” says none`);
+    if (!loose.space && (isSpatial(kind.shape) || kind.mass.given === 'volume'))
+      say(
+        ['loose', 'kinds', i],
+        `“${kind.name}” is a part in space, but parts of this machine move in the front plane alone: let them move in space, or give it a flat shape`,
+      );
+    if (kind.mass.given !== 'typed' && kind.mass.given !== 'volume' && isSpatial(kind.shape))
+      say(
+        ['loose', 'kinds', i, 'mass', 'given'],
+        `of “${kind.name}” must be “typed” or “volume”: its shape has a depth of its own`,
+      );
+    if (kind.shape.kind === 'capsule' && kind.shape.length < 2 * kind.shape.radius)
+      say(
+        ['loose', 'kinds', i, 'shape', 'length'],
+        `of “${kind.name}” must not be below its diameter: both round ends belong to it`,
+      );
+    if (kind.shape.kind === 'tray')
+      checkTray(kind.shape, kind.name, (key, message) => say(['loose', 'kinds', i, 'shape', key], message));
     if (kind.mass.given === 'ball' && kind.shape.kind !== 'circle')
       say(['loose', 'kinds', i, 'mass', 'given'], `is “ball”, but “${kind.name}” is no circle`);
   });

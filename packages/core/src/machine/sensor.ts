@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { AXIS_KINDS, formatQuantity, type QuantityKind } from '../quantity';
 import { nameOf, withAxis, withFirst } from './action';
 import { field, type Around, type Thing } from './field';
+import { across, level, standsIn } from './in-space';
 import { offer, wordsOf, type Before, type Kinds, type Offers } from './kinds';
 import { finite, id, lasting, name, notNegative, point, positive, seconds } from './parts';
 import { refTo } from './refer';
@@ -59,17 +60,38 @@ offer(counted, COUNTED);
 /** What a sensor senses. */
 export const sensingSchema = z.discriminatedUnion('kind', [
   z
-    .strictObject({ kind: z.literal('beam'), body: carrier, from, to, sees: seen })
+    .strictObject({
+      kind: z.literal('beam'),
+      body: carrier,
+      plane: standsIn,
+      from,
+      to,
+      level: level(),
+      toLevel: level('Height at its end'),
+      sees: seen,
+    })
     .meta({ description: 'On while a part cuts the line' }),
   z
-    .strictObject({ kind: z.literal('area'), body: carrier, from, to, sees: seen })
+    .strictObject({
+      kind: z.literal('area'),
+      body: carrier,
+      plane: standsIn,
+      from,
+      to,
+      level: level(),
+      width: across(),
+      sees: seen,
+    })
     .meta({ description: 'On while a part reaches into the rectangle' }),
   z
     .strictObject({
       kind: z.literal('proximity'),
       body: carrier,
+      plane: standsIn,
       from,
       to,
+      level: level(),
+      width: across(),
       distance: field(positive, 'Within', { quantity: 'length' }),
       bodies: field(z.array(refTo('body', { ground: true })).max(60), 'Bodies it sees'),
       parts: field(z.boolean().meta({ description: 'Whether it sees parts too' }), 'Sees parts'),

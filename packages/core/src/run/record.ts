@@ -80,7 +80,8 @@ export class Recorder {
     this.rowEntries = Array.from({ length: model.rows }, () => []);
     for (let k = 1; k < model.entryRows.length; k++)
       this.rowEntries[model.entryRows[k]!]!.push({ column: model.entryColumns[k]!, slot: k });
-    this.bearing = hasDepth(model) ? new BearingLoads(model, efforts, count) : null;
+    const acrossToo = hasDepth(model) || efforts.some(({ across }) => across);
+    this.bearing = acrossToo ? new BearingLoads(model, efforts, count) : null;
     this.ownerRows = model.joints.map(({ constraints }) => ({
       rows: constraints.flatMap(({ firstRow, rows }) => rows.map((_, i) => firstRow + i)),
     }));

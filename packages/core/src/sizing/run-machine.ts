@@ -33,7 +33,7 @@ export interface MachineBase extends PlainRun {
 /** Runs a machine, whatever it consists of, without rotors: a cycle is simulated where cues, sensors or loose parts make one. */
 export async function runBase(machine: Machine, options: CycleOptions = {}): Promise<MachineBase> {
   if (!hasCycle(machine)) return { ...simulatePlain(machine, { progress: options.progress }), record: null };
-  await loadContact();
+  await loadContact(machine);
   return runCyclePlain(machine, options);
 }
 

@@ -1,12 +1,13 @@
 import { GROUND, standingOf, type CycleRecord, type Machine, type Pose } from '@yoke/core';
 import { computed, type Ref } from 'vue';
 import { resolvedColour } from '@/lib/axis-look';
+import { looseSolids } from '@/lib/loose-solids';
 import { cornersOf, frameAt, litAt, partsAt, platformShift, sightOf } from '@/lib/loose-scene';
 import type { LooseThings } from '@/lib/space/loose';
 
 type At = [number, number, number];
 
-/** Loose parts and sensors in depth: they are flat, at the level of the plane that they lie in. */
+/** Loose parts and sensors in depth: as they are where parts move in space, else flat, at the level of their plane. */
 export function useLooseInSpace(
   machine: Readonly<Ref<Machine>>,
   record: Readonly<Ref<CycleRecord | null>>,
@@ -16,7 +17,8 @@ export function useLooseInSpace(
   return computed<LooseThings>(() => {
     const { loose, sequence, mechanism } = machine.value;
     if (loose.kinds.length === 0 && sequence.sensors.every((sensor) => sightOf(sensor) === null))
-      return { parts: [], lines: [] };
+      return { parts: [], lines: [], solids: [] };
+    if (loose.space) return looseSolids(machine.value, poses.value, record.value, time.value);
     const standing = standingOf(mechanism, poses.value);
     const onBody = (body: string, [x, y]: readonly [number, number]): At => {
       if (body === GROUND || !mechanism.bodies.some(({ id }) => id === body)) return [x, y, 0];
@@ -67,6 +69,6 @@ export function useLooseInSpace(
         ];
       }),
     ];
-    return { parts, lines };
+    return { parts, lines, solids: [] };
   });
 }

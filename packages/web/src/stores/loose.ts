@@ -52,15 +52,27 @@ export const useLoose = defineStore('loose', () => {
 
   /** Points of a thing in the picture, with the body whose frame they stand in. */
   function pointsOf(draft: Draft<Machine>, id: string): { points: Point[]; body: string } | null {
+    const found = anyPointsOf(draft, id);
+    // The hand moves along the front plane: what is drawn in another one is moved by its numbers.
+    const { planes, bodies } = draft.mechanism;
+    const plane = bodies.find((body) => body.id === found?.body)?.plane ?? found?.plane ?? planes[0]?.id;
+    return plane === planes[0]?.id ? found : null;
+  }
+  function anyPointsOf(
+    draft: Draft<Machine>,
+    id: string,
+  ): { points: Point[]; body: string; plane?: string | undefined } | null {
+    // prettier-ignore
     const l = draft.loose;
     for (const item of [...l.belts, ...l.platforms, ...l.sinks])
-      if (item.id === id) return { points: [item.from as Point, item.to as Point], body: GROUND };
-    for (const item of l.surfaces) if (item.id === id) return { points: item.line as Point[], body: item.body };
+      if (item.id === id) return { points: [item.from as Point, item.to as Point], body: GROUND, plane: item.plane };
+    for (const item of l.surfaces)
+      if (item.id === id) return { points: item.line as Point[], body: item.body, plane: item.plane };
     for (const item of [...l.sources, ...l.grippers])
-      if (item.id === id) return { points: [item.at as Point], body: item.body };
+      if (item.id === id) return { points: [item.at as Point], body: item.body, plane: item.plane };
     for (const { id: own, sensing } of draft.sequence.sensors)
       if (own === id && 'from' in sensing)
-        return { points: [sensing.from as Point, sensing.to as Point], body: sensing.body };
+        return { points: [sensing.from as Point, sensing.to as Point], body: sensing.body, plane: sensing.plane };
     return null;
   }
 

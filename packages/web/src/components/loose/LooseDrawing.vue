@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { type CycleRecord, type Machine, type Pose } from '@yoke/core';
+import { solidOf, spacePieces, type CycleRecord, type Machine, type Place3, type Pose } from '@yoke/core';
 import { computed } from 'vue';
-import { intoWorld, type Projection } from '@/lib/board-view';
-import { cornersOf, frameAt, litAt, partsAt, platformShift, sightOf } from '@/lib/loose-scene';
+import type { Projection } from '@/lib/board-view';
+import { loosePlaces, type LoosePlaces } from '@/lib/loose-places';
+import { cornersOf, frameAt, litAt, partsAt, platformShift, shadow, sightOf } from '@/lib/loose-scene';
 
 /** Loose parts and what handles them, with the sensors that see them; lit where they are on at the time shown. */
 const props = defineProps<{
@@ -16,12 +17,14 @@ const props = defineProps<{
 const emit = defineEmits<{ grab: [id: string, event: PointerEvent] }>();
 
 const loose = computed(() => props.machine.loose);
-const poseOf = (body: string): Pose => {
-  const i = props.machine.mechanism.bodies.findIndex(({ id }) => id === body);
-  return props.poses[i] ?? { x: 0, y: 0, angle: 0 };
-};
+const places = computed(() => loosePlaces(props.machine, props.poses));
+type Stands = Parameters<LoosePlaces['spot']>[0];
 const px = ([x, y]: readonly [number, number]): [number, number] => [props.projection.x(x), props.projection.y(y)];
-const onBody = (body: string, at: readonly [number, number]) => px(intoWorld(poseOf(body), at));
+/** A point of something as it is seen from the front, px. */
+const seen = (thing: Stands, at: readonly [number, number], z = 0) => {
+  const [x, y] = places.value.spot(thing, at, z);
+  return px([x, y]);
+};
 const line = (points: readonly (readonly [number, number])[]) =>
   points.map((p, i) => `${i === 0 ? 'M' : 'L'}${p[0].toFixed(1)} ${p[1].toFixed(1)}`).join('');
 
@@ -38,22 +41,34 @@ const outlines = computed(() =>
     }),
   ),
 );
+/** Pieces of each kind, where parts move in space. */
+const solids = computed(
+  () => new Map(loose.value.space ? loose.value.kinds.map((kind) => [kind.id, spacePieces(kind).map(solidOf)]) : []),
+);
+const shadowPath = (kind: string, place: Place3): string =>
+  shadow(solids.value.get(kind) ?? [], place)
+    .map((outline) => `M${outline.map(([x, y]) => `${x} ${y}`).join('L')}Z`)
+    .join('');
 const kindColour = (id: string) => `var(--axis-${loose.value.kinds.find((k) => k.id === id)?.colour ?? 0})`;
 const parts = computed(() =>
-  partsAt(props.record, frame.value).map(({ x, y, angle, ...part }) => ({
+  partsAt(props.record, frame.value).map(({ x, y, angle, place, ...part }) => ({
     ...part,
+    outline: place ? shadowPath(part.kind, place) : outlines.value[part.kind],
     transform: `translate(${x} ${y}) rotate(${(angle * 180) / Math.PI})`,
   })),
 );
 /** Without a run the sources show what they will give. */
 const waiting = computed(() =>
   loose.value.sources.map((source) => {
-    const [x, y] = intoWorld(poseOf(source.body), source.at);
+    const [x, y] = places.value.spot(source, source.at);
+    const { qw, qx, qy, qz } = places.value.frame(source);
+    // How the x of its frame is seen from the front.
+    const turned = Math.atan2(2 * (qx * qy + qw * qz), 1 - 2 * (qy * qy + qz * qz));
     return {
       ...source,
       x: props.projection.x(x),
       y: props.projection.y(y),
-      transform: `translate(${x} ${y}) rotate(${((poseOf(source.body).angle + source.angle) * 180) / Math.PI})`,
+      transform: `translate(${x} ${y}) rotate(${((turned + source.angle) * 180) / Math.PI})`,
     };
   }),
 );
@@ -70,8 +85,8 @@ const beltMarks = computed(() =>
       belt.from[1] + ((belt.to[1] - belt.from[1]) * s) / length,
     ];
     const marks: [number, number][] = [];
-    for (let s = offset; s < length; s += pitch) marks.push(px(at(s)));
-    return { belt, a: px(belt.from), b: px(belt.to), marks };
+    for (let s = offset; s < length; s += pitch) marks.push(seen(belt, at(s)));
+    return { belt, a: seen(belt, belt.from), b: seen(belt, belt.to), marks };
   }),
 );
 function beltWay(id: string): number {
@@ -93,7 +108,7 @@ const eyes = computed(() =>
   props.machine.sequence.sensors.flatMap((sensor) => {
     const sight = sightOf(sensor);
     if (!sight) return [];
-    const corners = sight.corners.map((p) => onBody(sight.body, p));
+    const corners = sight.corners.map((p, i) => seen(sensor.sensing as Stands, p, sight.rises[i] ?? 0));
     const [x, y] = corners.reduce(
       ([sx, sy], [cx, cy]) => [sx + cx / corners.length, Math.min(sy, cy)] as [number, number],
       [0, Infinity] as [number, number],
@@ -112,7 +127,7 @@ const eyes = computed(() =>
   }),
 );
 const grips = computed(() =>
-  loose.value.grippers.map((g) => ({ ...g, p: onBody(g.body, g.at), r: g.reach * props.projection.scale })),
+  loose.value.grippers.map((g) => ({ ...g, p: seen(g, g.at), r: g.reach * props.projection.scale })),
 );
 </script>
 
@@ -126,14 +141,16 @@ const grips = computed(() =>
       @pointerdown="emit('grab', sink.id, $event)"
     >
       <rect
-        :x="Math.min(px(sink.from)[0], px(sink.to)[0])"
-        :y="Math.min(px(sink.from)[1], px(sink.to)[1])"
-        :width="Math.abs(px(sink.to)[0] - px(sink.from)[0])"
-        :height="Math.abs(px(sink.to)[1] - px(sink.from)[1])"
+        :x="Math.min(seen(sink, sink.from)[0], seen(sink, sink.to)[0])"
+        :y="Math.min(seen(sink, sink.from)[1], seen(sink, sink.to)[1])"
+        :width="Math.abs(seen(sink, sink.to)[0] - seen(sink, sink.from)[0])"
+        :height="Math.abs(seen(sink, sink.to)[1] - seen(sink, sink.from)[1])"
       />
-      <text :x="Math.min(px(sink.from)[0], px(sink.to)[0]) + 4" :y="Math.max(px(sink.from)[1], px(sink.to)[1]) - 4">{{
-        sink.name
-      }}</text>
+      <text
+        :x="Math.min(seen(sink, sink.from)[0], seen(sink, sink.to)[0]) + 4"
+        :y="Math.max(seen(sink, sink.from)[1], seen(sink, sink.to)[1]) - 4"
+        >{{ sink.name }}</text
+      >
     </g>
     <g
       v-for="{ belt, a, b, marks } in beltMarks"
@@ -166,7 +183,7 @@ const grips = computed(() =>
       :key="surface.id"
       class="surface"
       :class="{ chosen: chosen === surface.id }"
-      :d="line(surface.line.map((p) => onBody(surface.body, p)))"
+      :d="line(surface.line.map((p) => seen(surface, p)))"
       :style="{ strokeWidth: `${Math.max(2.5, surface.thickness * projection.scale)}px` }"
       @pointerdown="emit('grab', surface.id, $event)"
     />
@@ -178,13 +195,13 @@ const grips = computed(() =>
       @pointerdown="emit('grab', platform.id, $event)"
     >
       <line
-        :x1="px(platform.from)[0] + shiftOf(i)[0] * projection.scale"
-        :y1="px(platform.from)[1] - shiftOf(i)[1] * projection.scale"
-        :x2="px(platform.to)[0] + shiftOf(i)[0] * projection.scale"
-        :y2="px(platform.to)[1] - shiftOf(i)[1] * projection.scale"
+        :x1="seen(platform, platform.from)[0] + shiftOf(i)[0] * projection.scale"
+        :y1="seen(platform, platform.from)[1] - shiftOf(i)[1] * projection.scale"
+        :x2="seen(platform, platform.to)[0] + shiftOf(i)[0] * projection.scale"
+        :y2="seen(platform, platform.to)[1] - shiftOf(i)[1] * projection.scale"
       />
       <path
-        :d="`M${(px(platform.from)[0] + px(platform.to)[0]) / 2} ${(px(platform.from)[1] + px(platform.to)[1]) / 2 - shiftOf(i)[1] * projection.scale}l6 4l-12 5l12 5l-12 5l6 4`"
+        :d="`M${(seen(platform, platform.from)[0] + seen(platform, platform.to)[0]) / 2} ${(seen(platform, platform.from)[1] + seen(platform, platform.to)[1]) / 2 - shiftOf(i)[1] * projection.scale}l6 4l-12 5l12 5l-12 5l6 4`"
         class="spring"
       />
     </g>
@@ -203,7 +220,7 @@ const grips = computed(() =>
         v-for="part in parts"
         :key="part.number"
         class="part"
-        :d="outlines[part.kind]"
+        :d="part.outline"
         :transform="part.transform"
         :style="{ '--tint': kindColour(part.kind) }"
       />

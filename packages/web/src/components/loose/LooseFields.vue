@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { drawnFields, formatQuantity, HANDLERS, handlerSchema, partMass } from '@yoke/core';
+import { drawnFields, formatQuantity, HANDLERS, handlerSchema, partMass, spaceMass, type PartSource } from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed } from 'vue';
 import { NameField, SchemaFields } from '@/components/fields';
@@ -16,8 +16,20 @@ const fields = computed(() =>
 /** Mass of one part, which its shape may give. */
 const mass = computed(() => {
   const kind = list.value === 'kinds' ? machine.document!.loose.kinds.find(({ id }) => id === store.item?.id) : null;
-  return kind ? partMass(kind, machine.document!.loose.materials).mass : null;
+  const { materials, space } = machine.document!.loose;
+  return kind ? (space ? spaceMass : partMass)(kind, materials).mass : null;
 });
+/** A source in space may give rows at once. */
+const source = computed(() => machine.document!.loose.sources.find(({ id }) => list.value === 'sources' && id === store.item?.id)); // prettier-ignore
+const rows = computed(() => machine.document!.loose.space === true && source.value !== undefined);
+function setRows(): void {
+  const change = (item: object) => {
+    const own = item as PartSource;
+    if (own.pattern) delete own.pattern;
+    else own.pattern = { alongX: 2, alongY: 1, across: 1, pitchX: 0.1, pitchY: 0.1, pitchAcross: 0.1 };
+  };
+  emit('problem', store.editItem('rows of a source', change));
+}
 const remove = () => emit('problem', store.remove(list.value, store.chosen!.id));
 </script>
 
@@ -30,6 +42,9 @@ const remove = () => emit('problem', store.remove(list.value, store.chosen!.id))
     />
     <SchemaFields :fields :change="(change) => store.editItem('a loose part', change)" />
     <p v-if="mass !== null" class="soft wide">{{ formatQuantity(mass, 'mass', machine.units) }} a part</p>
+    <div v-if="rows" class="wide">
+      <ElButton @click="setRows">{{ source?.pattern ? 'One part at a time' : 'Give parts in rows' }}</ElButton>
+    </div>
     <div class="wide"><ElButton @click="remove">Delete</ElButton></div>
   </div>
 </template>

@@ -15,6 +15,14 @@ const loose = computed(() => machine.document!.loose);
 const items = (list: LooseList) => loose.value[list] as readonly { id: string; name: string }[];
 const say = (problem: string | null) => (message.value = problem ?? '');
 
+/** Lets parts move in space, or in the front plane alone again. */
+const move = (how: string) =>
+  say(
+    store.edit('how parts move', (l) => {
+      if (how === 'space') l.space = true;
+      else delete l.space;
+    }),
+  );
 const nameOf = (id: string) => loose.value.materials.find((m) => m.id === id)?.name ?? '';
 /** A new material brings its pairs with the others, with everyday values where they are known. */
 const addMaterial = () =>
@@ -130,6 +138,24 @@ function addPair(): void {
         </template>
       </div>
       <div class="details">
+        <p class="moves">
+          <label>
+            Parts move
+            <select
+              :value="loose.space ? 'space' : 'plane'"
+              aria-label="Parts move"
+              @change="move(($event.target as HTMLSelectElement).value)"
+            >
+              <option value="plane">in the front plane</option>
+              <option value="space">in space</option>
+            </select>
+          </label>
+          <span class="soft">{{
+            loose.space
+              ? 'They tumble, roll off sideways and meet bodies of every plane; runs take about twice as long.'
+              : 'Quick, and enough where nothing leaves the plane: what has a depth counts as flat.'
+          }}</span>
+        </p>
         <LooseFields v-if="store.chosen" :key="store.chosen.id" @problem="say($event)" />
         <p v-else class="soft">
           Choose something on the left or in the picture, or add it with +. Parts come from sources, ride on belts,
@@ -258,6 +284,23 @@ li button {
 li button.chosen {
   background: var(--sunken);
   box-shadow: inset 3px 0 var(--primary);
+}
+.moves {
+  display: flex;
+  gap: 10px;
+  align-items: baseline;
+  margin: 2px 0 8px;
+}
+.moves label {
+  white-space: nowrap;
+}
+.moves select {
+  font: 13px var(--narrow);
+  color: inherit;
+  background: var(--panel);
+  border: 1px solid var(--line);
+  border-radius: var(--radius);
+  padding: 2px 4px;
 }
 .materials {
   display: grid;

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { GROUND } from '@yoke/core';
 import { computed } from 'vue';
 import { useLoose, useMachine } from '@/stores';
 
@@ -7,7 +8,12 @@ const emit = defineEmits<{ problem: [text: string | null] }>();
 const machine = useMachine();
 const store = useLoose();
 const loose = computed(() => machine.document!.loose);
-const bodies = computed(() => machine.document!.mechanism.bodies);
+/** Where parts move in space, what stands on the ground may touch them too. */
+const bodies = computed(() => {
+  const { mechanism } = machine.document!;
+  const stands = loose.value.space && (mechanism.shapes?.ground.length ?? 0) > 0;
+  return stands ? [...mechanism.bodies, { id: GROUND, name: 'Solids on the ground' }] : mechanism.bodies;
+});
 const solidOf = (body: string) => loose.value.solids.find((s) => s.body === body);
 function set(body: string, choice: string): void {
   emit(

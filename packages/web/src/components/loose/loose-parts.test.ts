@@ -146,6 +146,49 @@ test('a body touches parts as it is told, of a material that is chosen, or lets 
   expect(loose().solids).toEqual([]);
 });
 
+test('parts are let move in space, take shapes of space, and stay there while they have one', async () => {
+  const { field, press, alerts, buttons, text } = await show(LoosePart);
+  const move = async (value: string) => {
+    const list = field('Parts move');
+    list.value = value;
+    list.dispatchEvent(new Event('change', { bubbles: true }));
+    await nextTick();
+  };
+  await press(`Add: ${HANDLERS.kinds.many}`);
+  await move('space');
+  expect(loose().space).toBe(true);
+  expect(text()).toContain('Depth');
+  useLoose().edit(
+    'a tray',
+    (l) =>
+      void (l.kinds[0]!.shape = {
+        kind: 'tray',
+        width: 0.3,
+        height: 0.05,
+        depth: 0.2,
+        wall: 0.003,
+        floor: 0.003,
+        along: 3,
+        across: 2,
+      }),
+  );
+  await move('plane');
+  expect(alerts()[0]).toMatch(/is a part in space/);
+  expect(loose().space).toBe(true);
+  // A source gives rows at once, or one part.
+  await press(`Add: ${HANDLERS.sources.many}`);
+  await press('Give parts in rows');
+  expect(loose().sources[0]!.pattern).toMatchObject({ alongX: 2 });
+  expect(text()).toContain('Pitch across');
+  await press('One part at a time');
+  expect(loose().sources[0]!.pattern).toBeUndefined();
+  expect(buttons()).toContain('Give parts in rows');
+  useLoose().edit('a box', (l) => void (l.kinds[0]!.shape = { kind: 'box', width: 0.06, height: 0.04 }));
+  await move('plane');
+  expect(loose().space).toBeUndefined();
+  expect(text()).not.toContain('Depth');
+});
+
 describe('in the picture', () => {
   test('a chute is drawn corner by corner; less than two corners are none, and Escape gives it up', async () => {
     const { press } = await show(LoosePart);

@@ -22,7 +22,10 @@ const missing = ref(false);
 const machine = computed(() => results.document);
 /** Loose parts lie in the front plane: a machine with parts is seen flat until depth is asked for. */
 const asItSuits = computed(
-  () => machine.value !== null && leavesFront(machine.value.mechanism) && machine.value.loose.kinds.length === 0,
+  () =>
+    machine.value !== null &&
+    leavesFront(machine.value.mechanism) &&
+    (machine.value.loose.space || machine.value.loose.kinds.length === 0),
 );
 const inDepth = computed(() => !missing.value && !props.drawing && (seeing.depth ?? asItSuits.value));
 const poses = usePosesAtCursor();

@@ -139,7 +139,7 @@ const kinds = computed(() => {
   const none: Partial<Record<Kind, boolean>> = {
     planes: props.machine.mechanism.planes.length < 2,
     directions: !props.directions,
-    loose: loose.value.parts.length + loose.value.lines.length === 0,
+    loose: loose.value.parts.length + loose.value.lines.length + loose.value.solids.length === 0,
   };
   return (Object.keys(KINDS) as Kind[]).filter((kind) => !none[kind]);
 });
