@@ -21,9 +21,10 @@ export type ContactGroups = Map<string, { membership: number; faces: ContactFace
  * @param pieces number of pieces of the parts of a material
  */
 export function contactGroups(loose: Loose, scale: number, pieces: (material: string) => number): ContactGroups {
-  const { materials, kinds, surfaces, belts, platforms, solids } = loose;
+  const { materials, kinds, surfaces, belts, platforms, solids, grippers } = loose;
+  const pads = grippers.flatMap(({ fingers }) => (fingers ? [fingers] : []));
   const ofParts = new Set(kinds.map(({ material }) => material));
-  const ofOthers = new Set([...surfaces, ...belts, ...platforms, ...solids].map(({ material }) => material));
+  const ofOthers = new Set([...surfaces, ...belts, ...platforms, ...solids, ...pads].map(({ material }) => material));
   // What is led meets only parts; a material that nothing has needs no face.
   const meet = (a: string, b: string) =>
     (ofParts.has(a) && (ofParts.has(b) || ofOthers.has(b))) || (ofParts.has(b) && ofOthers.has(a));

@@ -108,8 +108,8 @@ export class FlatParts implements PartsWorld {
       .map(({ id }) => id);
   }
 
-  platformShift(id: string): readonly number[] {
-    return this.world.platformShift(id);
+  shifts(): readonly (readonly number[])[] {
+    return this.machine.loose.platforms.map(({ id }) => this.world.platformShift(id));
   }
 
   pushOnBelt(id: string): number {

@@ -9,6 +9,7 @@ import { forceAt, type ContactReader, type Push } from './pushes';
 export interface Lost {
   gripper: string;
   part: number;
+  /** What it asked for, N; 0 where it slipped out of fingers. */
   force: number;
 }
 
@@ -36,6 +37,8 @@ export interface GripsNeed {
 export class Grips {
   /** Parts that a gripper let go of in the last step because it could not hold them. */
   readonly lost: Lost[] = [];
+  /** What is held in the front plane hangs fast: it does not slip. */
+  readonly slips: readonly never[] = [];
   private readonly held = new Map<string, Held>();
   private readonly closed = new Set<string>();
   /** Velocity of the centre of mass and turning of held parts before the step: m/s, rad/s. */

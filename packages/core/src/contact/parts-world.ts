@@ -16,6 +16,8 @@ export interface AnyPart {
 export interface AnyGrips {
   /** Parts that a gripper let go of in the last step because it could not hold them. */
   readonly lost: readonly Lost[];
+  /** Parts that began to slip between fingers in the last step: how far, m, and how hard these press, N. */
+  readonly slips: readonly { gripper: string; part: number; way: number; presses: number }[];
   /** Closes a gripper: from now on it takes the nearest part within reach. Returns the part it holds, or null. */
   close(id: string): AnyPart | null;
   /** Opens a gripper. Returns the part that it let go of. */
@@ -43,7 +45,7 @@ export interface Draws {
 export interface PartsWorld {
   readonly parts: readonly AnyPart[];
   readonly grips: AnyGrips;
-  /** Numbers of a part in a frame of the record, and of a platform: see {@link write} and {@link platformShift}. */
+  /** Numbers of a part in a frame of the record: see {@link write}. */
   readonly width: number;
   /**
    * Moves everything on by one step.
@@ -64,8 +66,11 @@ export interface PartsWorld {
   wayOf(part: AnyPart): number;
   /** Belts that a part lies on. */
   beltsUnder(part: AnyPart): string[];
-  /** How far a platform has given way, in the frame of the world: m. */
-  platformShift(id: string): readonly number[];
+  /**
+   * How far each platform has given way along the axes of the world, m; behind them each finger of each gripper that has
+   * some: how far it has closed, as the first of three numbers.
+   */
+  shifts(): readonly (readonly number[])[];
   /** Force along its way that parts hold a belt back (negative) or drive it with, N. */
   pushOnBelt(id: string): number;
   /** Writes the number of a part and where it stands, m and rad or a quaternion. */

@@ -22,6 +22,7 @@ export type CycleEventKind =
   | 'took'
   | 'let-go'
   | 'lost'
+  | 'slips'
   /** A part ends in a sink, or falls out of the machine. */
   | 'gone'
   | 'left'
@@ -100,6 +101,7 @@ export interface CycleFinding {
     | 'too-short'
     | 'slow'
     | 'lost'
+    | 'slips'
     | 'missed'
     | 'left'
     | 'held-back'

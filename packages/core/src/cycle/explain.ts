@@ -81,7 +81,9 @@ export function explainEvent(event: CycleEvent, machine: Machine): string {
         ? `${names.gripper(subject)} opens, empty`
         : `${names.gripper(subject)} lets go of ${names.part(event.part)}`;
     case 'lost':
-      return `${names.gripper(subject)} loses ${names.part(event.part)} at ${formatQuantity(event.value ?? 0, 'force', system)}`;
+      return `${names.gripper(subject)} loses ${names.part(event.part)}${event.value === undefined ? '' : ` at ${formatQuantity(event.value, 'force', system)}`}`;
+    case 'slips':
+      return `${names.part(event.part)} slips in ${names.gripper(subject)}`;
     case 'gone':
       return `${names.part(event.part)} ends in ${names.sink(subject)}`;
     case 'left':
@@ -240,6 +242,8 @@ export function explainCycleFinding(finding: CycleFinding, machine: Machine): st
       return `“${names.cue(a)}” runs too short for its ramps${at}: ${names.axis(b)} gets up to ${q(finding.value, AXIS_KINDS[machine.axes.find(({ id }) => id === b)?.kind ?? 'linear'].velocity)} only. Let it run longer, or shorten its ramp.`;
     case 'lost':
       return `${names.gripper(a)} lost its part${at}: ${q(finding.value, 'force')} was needed, more than it holds. Move more gently or let it hold more.`;
+    case 'slips':
+      return `A part slipped in ${names.gripper(a)}${at}: its fingers press with ${q(finding.value, 'force')} each, and friction at that does not hold it. Let them press harder, move more gently, or give their faces more friction.`;
     case 'missed':
       return `Part ${(finding.value ?? 0) + 1} was missed: it ended in ${names.sink(a)}${at}.`;
     case 'left':

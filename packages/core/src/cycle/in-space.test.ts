@@ -185,6 +185,82 @@ describe('what parts in space do to a mechanism', () => {
   });
 });
 
+/** A lift whose fingers close on a box of 0.5 kg between them, and carry it up 0.2 m in 0.3 s. */
+function picking(force: number): Machine {
+  const machine = inSpace(
+    { kinds: [kindOf({ kind: 'box', width: 0.05, height: 0.05, depth: 0.05 })], sources: [source([0, 0.0501])] },
+    1.5,
+  );
+  const m = machine.mechanism;
+  const hand = weigh(addBar(m, [-0.05, 0.12], [0.05, 0.12], 'Hand'), 1, [0.05, 0], 0.01);
+  const rail = addJoint(m, 'slide', groundPoint(m, [0, 0.12]), bodyPoint(m, hand.id, [0, 0.12]), {
+    direction: Math.PI / 2,
+  });
+  machine.axes.push(cuedAxis('x', { joint: rail.id, load: { ...cuedAxis('x').load, inertia: 0 } }));
+  machine.loose.pairs = pairOf(0.4);
+  // A foot from which the box is lifted.
+  machine.loose.surfaces = [
+    {
+      id: 'f',
+      name: 'Foot',
+      body: 'ground',
+      material: 'm',
+      line: [
+        [-0.1, 0.025],
+        [0.1, 0.025],
+      ],
+      thickness: 0.01,
+      width: 0.2,
+    },
+  ];
+  machine.loose.grippers = [
+    {
+      id: 'g',
+      name: 'Fingers',
+      body: hand.id,
+      at: [0.05, -0.07],
+      reach: 0.01,
+      force: 1,
+      kinds: [],
+      fingers: { angle: 0, gap: 0.06, height: 0.03, width: 0.03, force, speed: 0.1, material: 'm' },
+    },
+  ];
+  machine.sequence.cues = [
+    cue('settle', { do: 'wait', time: 0.1 }),
+    cue('take', { do: 'take', gripper: 'g' }, { after: ['settle'] }),
+    cue('firm', { do: 'wait', time: 0.1 }, { after: ['take'] }),
+    cue('up', move('x', 0.2, 0.3), { after: ['firm'] }),
+  ];
+  return machine;
+}
+
+describe('fingers in a cycle', () => {
+  // Statics and Newton: 2 μ F = m (g + a); poly345 accelerates by 5.7735 s/T² at most (VDI 2143).
+  const accelerated = 0.5 * (g + (5.7735 * 0.2) / 0.09);
+  test('press hard enough they lift a part without a slip, and the drive carries it', async () => {
+    const machine = picking((1.2 * accelerated) / 0.8);
+    const { run, record, findings } = await runMachine(machine);
+    expect(record!.events.filter(({ kind }) => kind === 'took')).toHaveLength(1);
+    expect(findings.filter(({ code }) => ['slips', 'lost'].includes(code))).toEqual([]);
+    expect(run.axes[0]!.channels.effort.at(-1)!).toBeCloseTo(1.5 * g, 1);
+    const most = run.axes[0]!.channels.effort.reduce((all, value) => Math.max(all, value), 0);
+    expect(most / (1.5 * (g + (5.7735 * 0.2) / 0.09))).toBeCloseTo(1, 1);
+    const last = record!.parts.data.subarray(record!.parts.starts.at(-2)!);
+    expect(last[2]!).toBeCloseTo(0.25, 2);
+  });
+
+  test('pressed too lightly for its acceleration a part slips, and it is said', async () => {
+    const machine = picking((0.8 * accelerated) / 0.8);
+    const { record, findings } = await runMachine(machine);
+    expect(findings.map(({ code }) => code)).toContain('slips');
+    const [slip] = record!.events.filter(({ kind }) => kind === 'slips');
+    const [up] = record!.events.filter(({ kind, subject }) => kind === 'acts' && subject === 'up');
+    // While it is accelerated upwards, which is the first half of the move.
+    expect(slip!.time).toBeGreaterThan(up!.time);
+    expect(slip!.time).toBeLessThan(up!.time + 0.15);
+  });
+});
+
 test('the same seed gives the same run to the bit', async () => {
   const scattered = () =>
     inSpace({

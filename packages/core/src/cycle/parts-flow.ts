@@ -116,7 +116,9 @@ export class PartsFlow {
 
   /** What happened to parts in a step that the world has gone: lost, taken, carried into sinks, fallen out. */
   follow(from: number, to: number): void {
-    for (const { gripper, part, force } of this.world!.grips.lost) this.lost(gripper, part, force, to);
+    const { grips } = this.world!;
+    for (const { gripper, part, presses } of grips.slips) this.slips(gripper, part, presses, to);
+    for (const { gripper, part, force } of grips.lost) this.lost(gripper, part, force, to);
     this.takeWaiting(to);
     this.takeAway(from, to);
   }
@@ -128,8 +130,7 @@ export class PartsFlow {
 
   private record(): void {
     if (!this.world) return;
-    const platforms = this.need.machine.loose.platforms.map(({ id }) => this.world!.platformShift(id));
-    this.recorder.take(this.need.stepEnd(), this.world.parts, platforms);
+    this.recorder.take(this.need.stepEnd(), this.world.parts, this.world.shifts());
   }
 
   private takeAway(from: number, to: number): void {
@@ -180,10 +181,17 @@ export class PartsFlow {
 
   private lost(gripper: string, part: number, force: number, time: number): void {
     const { log } = this.need;
-    const event = log.add(time, 'lost', gripper, [this.events.get(part)], { part, value: force });
+    // What slipped out of fingers was told when it began to.
+    const event = log.add(time, 'lost', gripper, [this.events.get(part)], { part, ...(force > 0 && { value: force }) });
     this.events.set(part, event);
-    log.find({ code: 'lost', severity: 'warning', time, subjects: [gripper], value: force });
+    if (force > 0) log.find({ code: 'lost', severity: 'warning', time, subjects: [gripper], value: force });
     this.need.changed(time);
+  }
+
+  private slips(gripper: string, part: number, presses: number, time: number): void {
+    const { log } = this.need;
+    log.add(time, 'slips', gripper, [this.events.get(part)], { part, value: presses });
+    log.find({ code: 'slips', severity: 'warning', time, subjects: [gripper], value: presses });
   }
 
   /** Closes a gripper for a cue, which is done when it holds a part. */

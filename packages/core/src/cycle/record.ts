@@ -18,7 +18,10 @@ export interface PartsRecord {
    * as a unit quaternion w, x, y, z.
    */
   data: Float32Array;
-  /** Shift of each platform in m, frame by frame: platforms × (x, y), in space (x, y, z). */
+  /**
+   * Shift of each platform in m, frame by frame: platforms × (x, y), in space (x, y, z); there fingers of grippers stand
+   * behind the platforms, each with how far it has closed as its x.
+   */
   platforms: Float32Array;
 }
 

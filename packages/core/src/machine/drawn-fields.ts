@@ -152,7 +152,7 @@ class Drawing {
           ...base,
           value: (value as string | null | undefined) ?? NONE,
           choices,
-          set: (id) => to(id === NONE ? null : id),
+          set: (id) => to(id === NONE ? (empty === 'left out' ? undefined : null) : id),
         },
       ];
     }
@@ -220,7 +220,9 @@ class Drawing {
           label: called,
           ...(look.hints?.[word] === undefined ? {} : { hint: look.hints[word] }),
         }));
-        return [{ as: 'choice', ...base, value: value as string, choices, set: to }];
+        // What is left out is its first word.
+        const left = empty === 'left out' ? choices[0]!.value : '';
+        return [{ as: 'choice', ...base, value: (value as string | undefined) ?? left, choices, set: (word) => to(word === left ? undefined : word) }]; // prettier-ignore
       }
       case 'array': {
         const each = refers.get(def.element);

@@ -5,6 +5,7 @@ export type { Problem, ReadResult } from './read';
 export { problemsInWords } from './problem-words';
 export { machineJsonSchema } from './json-schema';
 export * from './mechanism';
+export type { Gripper, GripperFingers } from './gripper';
 export * from './in-space';
 export * from './loose';
 export * from './part-kind';

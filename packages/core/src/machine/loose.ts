@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { field } from './field';
 import { offer, type Offers } from './kinds';
 import { coordinate, finite, id, name, notNegative, point, positive, seconds, size, unique, type Say } from './parts';
+import { gripper } from './gripper';
 import { across, inSpace, level, standsIn } from './in-space';
 import { isPair, materialSchema, pairSchema } from './material';
 import { densityOf, isSpatial, material, partKind, type PartShape } from './part-kind';
@@ -222,32 +223,6 @@ const platform = z.strictObject({
   mass: field(positive.meta({ description: 'kg' }), 'Mass', { quantity: 'mass' }),
 });
 
-const gripper = z.strictObject({
-  id,
-  name,
-  body: carrier('Body that carries it, or “ground”'),
-  at: field(
-    point.meta({ description: 'Where it holds, in the frame of the body, m' }),
-    ['x on the body', 'y on the body'],
-    length,
-  ),
-  plane: standsIn,
-  level: level('Height over the body'),
-  reach: field(size.meta({ description: 'Largest distance to a part that it takes, m' }), 'Reach', length),
-  force: field(
-    positive.meta({ description: 'Largest force it holds, N; beyond it the part is lost' }),
-    'Holds at most',
-    {
-      quantity: 'force',
-    },
-  ),
-  kinds: field(
-    z.array(refTo('kind')).max(40).meta({ description: 'Kinds of part it takes; none named stands for all' }),
-    'Takes',
-    { none: 'every part' },
-  ),
-});
-
 const solid = z.strictObject({
   body: refTo('body', { ground: true }),
   material,
@@ -290,7 +265,6 @@ export type PartSink = Loose['sinks'][number];
 export type Surface = Loose['surfaces'][number];
 export type Belt = Loose['belts'][number];
 export type Platform = Loose['platforms'][number];
-export type Gripper = Loose['grippers'][number];
 export type Solid = Loose['solids'][number];
 
 /** No loose parts, and a step that serves most machines. */
@@ -361,6 +335,13 @@ export function checkLoose(loose: Loose, say: Say): void {
       checkTray(kind.shape, kind.name, (key, message) => say(['loose', 'kinds', i, 'shape', key], message));
     if (kind.mass.given === 'ball' && kind.shape.kind !== 'circle')
       say(['loose', 'kinds', i, 'mass', 'given'], `is “ball”, but “${kind.name}” is no circle`);
+  });
+  loose.grippers.forEach((g, i) => {
+    if (g.fingers && !loose.space)
+      say(
+        ['loose', 'grippers', i, 'fingers'],
+        `of “${g.name}” hold in space only: let parts move in space, or let it take within reach`,
+      );
   });
   loose.solids.forEach((s, i) => {
     if (loose.solids.findIndex((other) => other.body === s.body) !== i)

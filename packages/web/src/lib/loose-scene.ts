@@ -46,6 +46,10 @@ export function partsAt(record: Kept | null, frame: number): LyingPart[] {
   return list;
 }
 
+/** Platforms, and fingers behind them, of which a record keeps how far they went. */
+export const shiftsOf = ({ platforms, grippers, space }: Machine['loose']): number =>
+  platforms.length + (space ? 2 * grippers.filter(({ fingers }) => fingers).length : 0);
+
 /** How far a sprung platform has given way at a frame along x, y and z, m. */
 export function platformShift(
   record: Kept | null,

@@ -1,7 +1,7 @@
-import { ACROSS, beltInSpace, placeIn, slabsAlong, spacePieces, STILL3, surfacePieces, type ContactPiece, type CycleRecord, type Machine, type Place3, type Pose } from '@yoke/core'; // prettier-ignore
+import { ACROSS, beltInSpace, fingerPieces, placeIn, slabsAlong, spacePieces, STILL3, surfacePieces, type ContactPiece, type CycleRecord, type Machine, type Place3, type Pose } from '@yoke/core'; // prettier-ignore
 import { resolvedColour } from './axis-look';
 import { loosePlaces } from './loose-places';
-import { frameAt, litAt, partsAt, platformShift, sightOf } from './loose-scene';
+import { frameAt, litAt, partsAt, platformShift, shiftsOf, sightOf } from './loose-scene';
 import type { LooseThings } from './space/loose';
 
 type At = [number, number, number];
@@ -50,25 +50,41 @@ export function looseSolids(
   }
   loose.platforms.forEach((platform, i) => {
     const { from, to, thickness, width = ACROSS } = platform;
-    const [x, y, z] = platformShift(record, frame, i, loose.platforms.length);
+    const [x, y, z] = platformShift(record, frame, i, shiftsOf(loose));
     const stands = frameOf(platform);
     add('platform', slabsAlong([from, to], thickness, width), { ...stands, x: stands.x + x, y: stands.y + y, z: stands.z + z }, resolvedColour('--ink')); // prettier-ignore
   });
+  loose.grippers
+    .filter(({ fingers }) => fingers)
+    .forEach((gripper, i) => {
+      const from = loose.platforms.length + 2 * i;
+      const closed = [0, 1].map((k) => platformShift(record, frame, from + k, shiftsOf(loose))[0]);
+      // Each finger by itself keeps its shape; how far it has closed is where it stands.
+      fingerPieces(gripper, [0, 0]).forEach((piece, k) => {
+        const { angle } = gripper.fingers!;
+        const along = (k === 0 ? 1 : -1) * closed[k]!;
+        const stands = frameOf(gripper);
+        const moved = placeIn(stands, { ...STILL3, x: along * Math.cos(angle), y: along * Math.sin(angle) });
+        add('finger', [piece], moved, resolvedColour('--primary'));
+      });
+    });
   const lines: LooseThings['lines'][number][] = [
     ...loose.sinks.map((sink) => ({
       points: boxLine(sink.from, sink.to, (sink.width ?? ACROSS) / 2).map(([x, y, z]) => spot(sink, [x, y], z)),
       colour: resolvedColour(sink.counts === 'missed' ? '--bad' : '--good'),
       strong: false,
     })),
-    ...loose.grippers.map((gripper) => ({
-      points: Array.from({ length: 25 }, (_, i) => {
-        const angle = (2 * Math.PI * i) / 24;
-        const [x, y] = gripper.at;
-        return spot(gripper, [x + gripper.reach * Math.cos(angle), y + gripper.reach * Math.sin(angle)]);
-      }),
-      colour: resolvedColour('--primary'),
-      strong: false,
-    })),
+    ...loose.grippers
+      .filter(({ fingers }) => !fingers)
+      .map((gripper) => ({
+        points: Array.from({ length: 25 }, (_, i) => {
+          const angle = (2 * Math.PI * i) / 24;
+          const [x, y] = gripper.at;
+          return spot(gripper, [x + gripper.reach * Math.cos(angle), y + gripper.reach * Math.sin(angle)]);
+        }),
+        colour: resolvedColour('--primary'),
+        strong: false,
+      })),
     ...sequence.sensors.flatMap((sensor) => {
       const { sensing } = sensor;
       const sight = sightOf(sensor);

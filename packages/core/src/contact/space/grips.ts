@@ -3,6 +3,7 @@ import { convexDistance, length3, carriedPoint, type ConvexSolid, type Place3 } 
 import type { Gripper } from '../../machine';
 import type { Felt, Grip, Owner } from './contact-forces';
 import { spaceEngine } from './engine';
+import type { Fingers } from './fingers';
 import type { SpacePart } from './space-part';
 
 interface Held {
@@ -21,6 +22,9 @@ interface GripsNeed {
   carrierOf(gripper: Gripper): Owner;
   /** Where the frame stands that a gripper is given in. */
   placeOf(gripper: Gripper): Place3;
+  /** Where the frame of what carries it stands. */
+  frameOf(gripper: Gripper): Place3;
+  fingers: ReadonlyMap<string, Fingers>;
 }
 
 const POINT: ConvexSolid = { corners: new Float64Array(3), radius: 0 };
@@ -29,6 +33,8 @@ const POINT: ConvexSolid = { corners: new Float64Array(3), radius: 0 };
 export class SpaceGrips {
   /** Parts that a gripper let go of in the last step because it could not hold them. */
   readonly lost: { gripper: string; part: number; force: number }[] = [];
+  /** Parts that began to slip between fingers in the last step. */
+  readonly slips: { gripper: string; part: number; way: number; presses: number }[] = [];
   private readonly held = new Map<string, Held>();
   private readonly closed = new Set<string>();
 
@@ -36,19 +42,23 @@ export class SpaceGrips {
 
   /** Closes a gripper: from now on it takes the nearest part within reach. Returns the part it holds, or null. */
   close(id: string): SpacePart | null {
+    const fingers = this.need.fingers.get(id);
+    if (fingers) return fingers.close();
     this.closed.add(id);
     return this.tryTake(id);
   }
 
   /** Opens a gripper. Returns the part that it let go of. */
   open(id: string): SpacePart | null {
+    const fingers = this.need.fingers.get(id);
+    if (fingers) return fingers.open();
     this.closed.delete(id);
     return this.drop(id);
   }
 
   /** The part a gripper holds. */
   holding(id: string): SpacePart | null {
-    return this.held.get(id)?.part ?? null;
+    return this.held.get(id)?.part ?? this.need.fingers.get(id)?.holding ?? null;
   }
 
   private placeOf(gripper: Gripper): Place3 {
@@ -104,7 +114,7 @@ export class SpaceGrips {
   /** Lets go of what a gripper holds; a closed one goes on looking for a part. */
   drop(id: string): SpacePart | null {
     const held = this.held.get(id);
-    if (!held) return null;
+    if (!held) return this.need.fingers.get(id)?.letGo() ?? null;
     this.need.world.removeImpulseJoint(held.joint, true);
     held.part.heldBy = null;
     this.held.delete(id);
@@ -129,5 +139,11 @@ export class SpaceGrips {
       this.lost.push({ gripper: id, part: part.number, force });
     }
     for (const id of this.closed) this.tryTake(id);
+    for (const [id, fingers] of this.need.fingers) {
+      const held = fingers.holding;
+      const { slips, lost } = fingers.after(felt, this.need.frameOf(fingers.gripper));
+      if (slips !== null) this.slips.push({ gripper: id, part: held!.number, way: slips, presses: fingers.gripper.fingers!.force }); // prettier-ignore
+      if (lost) this.lost.push({ gripper: id, part: lost.number, force: 0 });
+    }
   }
 }

@@ -1,5 +1,6 @@
 export { loadSpaceContact } from './engine';
 export { SpaceWorld } from './world';
+export { fingerPieces } from './fingers';
 export { SpaceParts } from './space-parts';
 export { spaceMass, volumeOfPart, type SpaceMass } from './part-mass';
 export { depthOf, solidOf, spacePieces, type ContactPiece } from './pieces';

@@ -144,8 +144,13 @@ export class SpaceParts implements PartsWorld {
       .map(({ id }) => id);
   }
 
-  platformShift(id: string): readonly number[] {
-    return this.world.platformShift(id);
+  shifts(): readonly (readonly number[])[] {
+    const { platforms, grippers } = this.machine.loose;
+    const fingers = grippers.filter((gripper) => gripper.fingers);
+    return [
+      ...platforms.map(({ id }) => this.world.platformShift(id)),
+      ...fingers.flatMap(({ id }) => this.world.fingersClosed(id).map((closed) => [closed, 0, 0])),
+    ];
   }
 
   pushOnBelt(id: string): number {

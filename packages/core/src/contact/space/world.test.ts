@@ -1,7 +1,8 @@
+import fc from 'fast-check';
 import { loadContact } from '..';
 import { at, kindOf, lengthOf, pairOf, runWorld, slopeOf, spaceScene, turnedAboutZ } from '../../../test/space-scene';
 import { still } from '../../../test/scene';
-import { emptyMechanism } from '../../machine';
+import { emptyMechanism, type Loose } from '../../machine';
 import { turnedBy, turnedBack, axesOf, type Place3, type Point3 } from '../../geometry';
 
 const g = 9.80665;
@@ -256,7 +257,12 @@ describe('what parts do to what carries them', () => {
   });
 
   // Statics: a spring gives way by (weight − preload) / rate.
-  test('a sprung platform sinks by the weight on it', () => {
+  test.each([
+    ['in the front plane', undefined, [1, 0, 0, 0]],
+    ['in a plane seen from the right', 'side', [Math.SQRT1_2, 0, Math.SQRT1_2, 0]],
+  ] as const)('a sprung platform %s sinks by the weight on it', (_, plane, turn) => {
+    const mechanism = emptyMechanism();
+    if (plane) mechanism.planes.push({ id: plane, name: 'Side', on: 'ground', at: [0, 0, 0], turn: [...turn] });
     const platforms: Parameters<typeof spaceScene>[0]['platforms'] = [
       {
         id: 'p',
@@ -272,16 +278,209 @@ describe('what parts do to what carries them', () => {
         preload: 2,
         damping: 60,
         mass: 0.4,
+        plane,
       },
     ];
-    const world = spaceScene({
-      kinds: [kindOf({ kind: 'box', width: 0.1, height: 0.04, depth: 0.1 }, { given: 'typed', mass: 1.5 })],
-      pairs: pairOf(0.5),
-      platforms,
-    });
+    const world = spaceScene(
+      {
+        kinds: [kindOf({ kind: 'box', width: 0.1, height: 0.04, depth: 0.1 }, { given: 'typed', mass: 1.5 })],
+        pairs: pairOf(0.5),
+        platforms,
+      },
+      { mechanism },
+    );
     world.release('s', 'part', at(0, 0.021, 0), [0, 0, 0], 0);
     runWorld(world, 4);
     expect(-world.platformShift('p')[1]).toBeCloseTo(((1.5 + 0.4) * g - 2) / 400, 3);
+    world.free();
+  });
+});
+
+describe('nothing goes through anything', () => {
+  const shapes: Parameters<typeof kindOf>[0][] = [
+    { kind: 'ball', radius: 0.01 },
+    { kind: 'box', width: 0.04, height: 0.02, depth: 0.01 },
+    { kind: 'cylinder', radius: 0.01, length: 0.03 },
+    { kind: 'capsule', radius: 0.008, length: 0.04 },
+    {
+      kind: 'outline',
+      points: [
+        [0, 0],
+        [0.05, 0],
+        [0.05, 0.01],
+        [0.01, 0.01],
+        [0.01, 0.04],
+        [0, 0.04],
+      ],
+      as: 'exact',
+      tolerance: 0,
+      depth: 0.01,
+    },
+    { kind: 'tray', width: 0.06, height: 0.02, depth: 0.04, wall: 0.003, floor: 0.003, along: 2, across: 1 },
+  ];
+  const turn = fc
+    .tuple(...Array.from({ length: 4 }, () => fc.double({ min: -1, max: 1, noNaN: true })))
+    .filter((q) => Math.hypot(...q) > 0.1);
+  const speed = fc.double({ min: -10, max: 10, noNaN: true });
+  const plate = {
+    id: 's',
+    name: 'Plate',
+    colour: null,
+    density: 7800,
+    turn: [1, 0, 0, 0] as [number, number, number, number],
+  };
+
+  test('whatever is thrown at a thin wall, at a plate of triangles and at a tray at up to 10 m/s (property)', () => {
+    fc.assert(
+      fc.property(
+        fc.constantFrom(...shapes),
+        turn,
+        fc.double({ min: 1, max: 10, noNaN: true }),
+        speed,
+        fc.constantFrom('wall', 'triangles'),
+        (shape, q, fast, beside, kind) => {
+          const mechanism = emptyMechanism();
+          const wall = kind === 'wall';
+          if (!wall)
+            mechanism.shapes = {
+              files: [],
+              unassigned: [],
+              ground: [{ ...plate, shape: { kind: 'box', x: 0.003, y: 20, z: 20 }, at: [0.0015, 0, 0] }],
+            };
+          const surfaces: Loose['surfaces'] = [
+            {
+              id: 'w',
+              name: 'Wall',
+              body: 'ground',
+              material: 'm',
+              line: [
+                [0, -10],
+                [0, 10],
+              ],
+              thickness: 0.003,
+              width: 20,
+            },
+          ];
+          const world = spaceScene(
+            {
+              kinds: [kindOf(shape)],
+              pairs: pairOf(0.3, 0.2),
+              surfaces: wall ? surfaces : [],
+              solids: wall ? [] : [{ body: 'ground', material: 'm', as: 'exact' }],
+            },
+            { mechanism, gravity: false, step: 0.002 },
+          );
+          const size = Math.hypot(...q);
+          const [qw, qx, qy, qz] = q.map((part) => part / size) as [number, number, number, number];
+          const part = world.release(
+            's',
+            'part',
+            { x: -0.2, y: 0, z: 0, qw, qx, qy, qz },
+            [fast, 0.3 * beside, 0.2 * beside],
+            0,
+          );
+          world.spin(part, [3 * beside, fast, beside]);
+          runWorld(world, 0.4, 0.002);
+          expect(part.now.x).toBeLessThan(0);
+          world.free();
+        },
+      ),
+      { numRuns: 150 },
+    );
+  });
+
+  // Statics: what lies in a tray comes to rest in it.
+  test('parts dropped into a tray stay in it, and the tray feels their weight', () => {
+    const tray = kindOf(
+      { kind: 'tray', width: 0.3, height: 0.08, depth: 0.2, wall: 0.004, floor: 0.004, along: 1, across: 1 },
+      { given: 'typed', mass: 1 },
+      'tray',
+    );
+    const belts: Loose['belts'] = [
+      {
+        id: 'b',
+        name: 'Belt',
+        material: 'm',
+        from: [-1, 0],
+        to: [1, 0],
+        thickness: 0.02,
+        width: 0.4,
+        drive: { by: 'axis', axis: 'x', radius: 1 },
+      },
+    ];
+    const world = spaceScene(
+      {
+        kinds: [kindOf({ kind: 'ball', radius: 0.012 }, { given: 'typed', mass: 0.02 }), tray],
+        pairs: pairOf(0.4, 0.2),
+        belts,
+      },
+      { step: 0.002 },
+    );
+    world.release('s', 'tray', at(0, 0.041, 0), [0, 0, 0], 0);
+    const parts = Array.from({ length: 40 }, (_, i) =>
+      world.release(
+        's',
+        'part',
+        at(-0.1 + 0.05 * (i % 5), 0.2 + 0.03 * Math.floor(i / 10), -0.02 + 0.04 * (Math.floor(i / 5) % 2)),
+        [0, 0, 0],
+        0,
+      ),
+    );
+    runWorld(world, 1.2, 0.002);
+    for (const { now } of parts) {
+      expect(Math.abs(now.x)).toBeLessThan(0.15);
+      expect(Math.abs(now.z)).toBeLessThan(0.1);
+      expect(now.y).toBeGreaterThan(0.004);
+      expect(now.y).toBeLessThan(0.08);
+    }
+    expect(Math.abs(world.pushOnBelt('b'))).toBeLessThan(0.1);
+    world.free();
+  });
+});
+
+describe('fingers that hold by friction', () => {
+  const gripper = (force: number, own: Partial<Loose['grippers'][number]> = {}): Loose['grippers'] => [
+    {
+      id: 'g',
+      name: 'Fingers',
+      body: 'ground',
+      at: [0, 0],
+      reach: 0.01,
+      force: 1,
+      kinds: [],
+      fingers: { angle: 0, gap: 0.0504, height: 0.03, width: 0.03, force, speed: 0.2, material: 'm' },
+      ...own,
+    },
+  ];
+  /** A box of 0.5 kg between fingers that are open by a hair. */
+  const held = (force: number, friction: number) => {
+    const world = spaceScene({
+      kinds: [kindOf({ kind: 'box', width: 0.05, height: 0.05, depth: 0.05 })],
+      pairs: pairOf(friction),
+      grippers: gripper(force),
+    });
+    const part = world.release('s', 'part', at(0, 0, 0), [0, 0, 0], 0);
+    return { world, part };
+  };
+
+  // Statics: two fingers hold m g while 2 μ F > m g.
+  test.each([
+    [1.08, true],
+    [0.92, false],
+  ])('at %d of the limit 2 μ F = m g a part is held: %p', (share, stays) => {
+    const mu = 0.4;
+    const force = (share * 0.5 * g) / (2 * mu);
+    const { world, part } = held(force, mu);
+    world.grips.close('g');
+    let slipped = 0;
+    let lost = 0;
+    runWorld(world, 1, 0.001, () => {
+      slipped += world.grips.slips.length;
+      lost += world.grips.lost.length;
+    });
+    expect(world.grips.holding('g') === part).toBe(stays);
+    expect(lost > 0).toBe(!stays);
+    expect(slipped).toBe(stays ? 0 : 1);
     world.free();
   });
 });

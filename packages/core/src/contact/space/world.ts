@@ -1,4 +1,4 @@
-import type { PrismaticImpulseJoint, World } from '@dimforge/rapier3d-compat';
+import type { World } from '@dimforge/rapier3d-compat';
 import {
   convexDistance,
   placeIn,
@@ -9,17 +9,19 @@ import {
   type Places,
   type Point3,
 } from '../../geometry';
-import { ACROSS, gravityOf, GROUND, type Loose, type Mechanism } from '../../machine';
+import { gravityOf, GROUND, type Loose, type Mechanism } from '../../machine';
 import { contactGroups, type ContactGroups } from '../colliders';
 import { ContactError, inLibrary, named } from '../engine';
 import { addColliders, meshShape, pieceShape, type SpaceBody } from './colliders';
 import { ContactForces, type Felt, type Owner } from './contact-forces';
 import { spaceEngine } from './engine';
+import { makePlatform, type PlatformFace } from './platforms';
+import { Fingers } from './fingers';
 import { BodyFrames, carriedBy, type Carried } from './frames';
 import { SpaceGrips } from './grips';
 import { bodyPieces } from './body-pieces';
 import { partRests, spaceKind, type SpaceKind, type SpacePart } from './space-part';
-import { beltInSpace, slabsAlong, surfacePieces, type BeltInSpace } from './stations';
+import { beltInSpace, surfacePieces, type BeltInSpace } from './stations';
 import { addForce, addWrench, noWrench, type SpacePush } from './wrench';
 
 /** Rounds of the contact solver in a step; each is a part of the step of its own. */
@@ -30,12 +32,6 @@ interface BeltFace {
   carried: Carried;
   owner: Owner;
 }
-interface PlatformFace {
-  owner: Owner;
-  base: Carried;
-  at: Place3;
-}
-
 const vector = ([x, y, z]: Point3) => ({ x, y, z });
 const quaternion = ({ qw, qx, qy, qz }: Place3) => ({ w: qw, x: qx, y: qy, z: qz });
 
@@ -56,6 +52,7 @@ export class SpaceWorld {
   private readonly owners = new Map<SpacePart, Owner>();
   private readonly belts = new Map<string, BeltFace>();
   private readonly platforms = new Map<string, PlatformFace>();
+  private readonly fingers = new Map<string, Fingers>();
   private felt: Felt | null = null;
   private released = 0;
   private steps = 0;
@@ -101,7 +98,16 @@ export class SpaceWorld {
     }
     for (const surface of loose.surfaces)
       this.carry(carriedBy(mechanism, surface), surfacePieces(surface).map(pieceShape), surface.material);
-    for (const gripper of loose.grippers) this.carry(carriedBy(mechanism, gripper), [], '');
+    for (const gripper of loose.grippers) {
+      const carried = carriedBy(mechanism, gripper);
+      this.carry(carried, [], '');
+      if (!gripper.fingers) continue;
+      const { owner, place } = this.carrier(carried.body);
+      const heaviest = Math.max(0.01, ...[...this.kinds.values()].map(({ mass }) => mass.mass));
+      const made = new Fingers(gripper, this.world, this.groups, owner, place, carried, heaviest);
+      made.owners.forEach((finger) => this.forces.know(finger));
+      this.fingers.set(gripper.id, made);
+    }
     for (const belt of loose.belts) this.addBelt(belt);
     for (const platform of loose.platforms) this.addPlatform(platform);
     for (const { owner } of this.carriers.values()) this.forces.know(owner);
@@ -111,6 +117,8 @@ export class SpaceWorld {
       parts: this.parts,
       ownerOf: (part) => this.owners.get(part)!,
       carrierOf: (gripper) => this.carriers.get(carriedBy(mechanism, gripper).body)!.owner,
+      fingers: this.fingers,
+      frameOf: (gripper) => this.frames.of(carriedBy(mechanism, gripper).body),
       placeOf: (gripper) => this.frames.at(carriedBy(mechanism, gripper)),
     });
   } // prettier-ignore
@@ -154,46 +162,11 @@ export class SpaceWorld {
   }
 
   private addPlatform(platform: Loose['platforms'][number]): void {
-    const RAPIER = spaceEngine();
-    const { from, to, thickness, width = ACROSS, angle, travel, rate, preload, damping, mass, material } = platform;
     const base = carriedBy(this.mechanism, platform);
-    const carrier = this.carrier(base.body).owner.body.body;
-    const at = placeIn(base.at, { ...STILL3, x: from[0], y: from[1] });
-    const stands = placeIn(this.frames.of(base.body), at);
-    const [dx, dy] = [to[0] - from[0], to[1] - from[1]];
-    const inertia = mass * 1;
-    const rigid = this.world.createRigidBody(
-      RAPIER.RigidBodyDesc.dynamic()
-        .setTranslation(stands.x, stands.y, stands.z)
-        .setRotation(quaternion(stands))
-        .lockRotations()
-        .setCanSleep(false)
-        .setAdditionalMassProperties(
-          mass,
-          { x: dx / 2, y: dy / 2, z: 0 },
-          { x: inertia, y: inertia, z: inertia },
-          { w: 1, x: 0, y: 0, z: 0 },
-        ),
-    );
-    const body: SpaceBody = { body: rigid, colliders: [] };
-    const pieces = slabsAlong([[0, 0], [dx, dy]], thickness, width); // prettier-ignore
-    addColliders(this.world, body, pieces.map(pieceShape), this.groups.get(material));
-    // Along its direction, as the carrier sees it.
-    const [ax, ay, az] = turnedBy(at, [Math.cos(angle), Math.sin(angle), 0]);
-    const data = RAPIER.JointData.prismatic(
-      { x: at.x, y: at.y, z: at.z },
-      { x: 0, y: 0, z: 0 },
-      { x: ax, y: ay, z: az },
-    );
-    data.limitsEnabled = true;
-    data.limits = [0, travel];
-    const joint = this.world.createImpulseJoint(data, carrier, rigid, true) as PrismaticImpulseJoint;
-    joint.setContactsEnabled(false);
-    joint.configureMotorModel(RAPIER.MotorModel.ForceBased);
-    joint.configureMotorPosition(-preload / rate, rate, damping);
-    const owner: Owner = { body, part: null, felt: false };
-    this.forces.know(owner);
-    this.platforms.set(platform.id, { owner, base, at });
+    const { owner, place } = this.carrier(base.body);
+    const made = makePlatform(platform, this.world, this.groups, owner, place, base);
+    this.forces.know(made.owner);
+    this.platforms.set(platform.id, made);
   }
 
   /** How far a platform has given way, along x, y and z of the world, m. */
@@ -203,6 +176,12 @@ export class SpaceWorld {
     const { x, y, z } = platform.owner.body.body.translation();
     const from = placeIn(this.frames.of(platform.base.body), platform.at);
     return [x - from.x, y - from.y, z - from.z];
+  }
+
+  /** How far both fingers of a gripper have closed, m. */
+  fingersClosed(id: string): number[] {
+    const fingers = this.fingers.get(id);
+    return fingers ? fingers.closedBy(this.frames.of(carriedBy(this.mechanism, fingers.gripper).body)) : [];
   }
 
   /** Where something of the document stands now: a source, a sink, a sensor. */
@@ -322,7 +301,7 @@ export class SpaceWorld {
       body.setNextKinematicTranslation(next);
       body.setNextKinematicRotation(quaternion(next));
     }
-    this.grips.lost.length = 0;
+    this.grips.lost.length = this.grips.slips.length = 0;
     inLibrary(this.steps++ * step, () => this.world.step());
     for (const part of this.parts) {
       const { body } = this.owners.get(part)!.body;
@@ -335,6 +314,7 @@ export class SpaceWorld {
     const seeds = [
       ...[...this.carriers.values()].map(({ owner }) => owner),
       ...[...this.belts.values()].map(({ owner }) => owner),
+      ...[...this.fingers.values()].flatMap(({ owners }) => owners),
     ];
     const felt = this.forces.read(seeds.filter((owner) => owner.felt), this.grips.all()); // prettier-ignore
     this.felt = felt;
@@ -349,10 +329,18 @@ export class SpaceWorld {
     if (!felt) return [];
     return [...this.carriers].flatMap(([body, { owner }]) => {
       if (!owner.felt) return [];
-      const touching = felt.touching.get(owner) ?? noWrench();
+      const touching = noWrench();
+      addWrench(touching, felt.touching.get(owner) ?? noWrench());
       const held = noWrench();
       const weight = noWrench();
       const parts = new Set(felt.parts.get(owner));
+      // What fingers feel their carrier feels.
+      for (const fingers of this.fingers.values())
+        if (fingers.carrier === owner)
+          for (const finger of fingers.owners) {
+            const own = felt.touching.get(finger);
+            if (own) addWrench(touching, own);
+          }
       for (const { id, part, carrier } of this.grips.all()) {
         const own = felt.grips.get(id);
         if (carrier !== owner || !own) continue;
@@ -361,7 +349,6 @@ export class SpaceWorld {
         addForce(weight, carriedPoint(part.now, centre), this.gravity.map((g) => mass * g) as [number, number, number]);
         parts.add(part);
       }
-      // What belts and platforms on a body feel, the body carries.
       return [{ body, push: { touching, held, weight }, parts: [...parts] }];
     });
   }

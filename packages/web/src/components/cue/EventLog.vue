@@ -11,7 +11,7 @@ const wanted = ref<'all' | 'moves' | 'sensors' | 'parts'>('moves');
 const KINDS: Record<'moves' | 'sensors' | 'parts', readonly CycleEventKind[]> = {
   moves: ['acts', 'alarm', 'blocked', 'fight', 'taken-over', 'time-out', 'emergency', 'stop', 'monitor', 'cycle'],
   sensors: ['sensor', 'pulse'],
-  parts: ['released', 'held-back', 'took', 'let-go', 'lost', 'gone', 'left'],
+  parts: ['released', 'held-back', 'took', 'let-go', 'slips', 'lost', 'gone', 'left'],
 };
 const MOST = 400;
 const lines = computed(() => {

@@ -3,7 +3,7 @@ import { solidOf, spacePieces, type CycleRecord, type Machine, type Place3, type
 import { computed } from 'vue';
 import type { Projection } from '@/lib/board-view';
 import { loosePlaces, type LoosePlaces } from '@/lib/loose-places';
-import { cornersOf, frameAt, litAt, partsAt, platformShift, shadow, sightOf } from '@/lib/loose-scene';
+import { cornersOf, frameAt, litAt, partsAt, platformShift, shadow, shiftsOf, sightOf } from '@/lib/loose-scene';
 
 /** Loose parts and what handles them, with the sensors that see them; lit where they are on at the time shown. */
 const props = defineProps<{
@@ -72,7 +72,7 @@ const waiting = computed(() =>
     };
   }),
 );
-const shiftOf = (i: number) => platformShift(props.record, frame.value, i, loose.value.platforms.length);
+const shiftOf = (i: number) => platformShift(props.record, frame.value, i, shiftsOf(loose.value as Machine['loose']));
 /** Way a belt has gone, for the marks that run along with it. */
 const beltMarks = computed(() =>
   loose.value.belts.map((belt) => {

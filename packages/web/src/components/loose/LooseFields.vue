@@ -1,5 +1,14 @@
 <script setup lang="ts">
-import { drawnFields, formatQuantity, HANDLERS, handlerSchema, partMass, spaceMass, type PartSource } from '@yoke/core';
+import {
+  drawnFields,
+  formatQuantity,
+  HANDLERS,
+  handlerSchema,
+  partMass,
+  spaceMass,
+  type Gripper,
+  type PartSource,
+} from '@yoke/core';
 import { ElButton } from 'element-plus';
 import { computed } from 'vue';
 import { NameField, SchemaFields } from '@/components/fields';
@@ -30,6 +39,18 @@ function setRows(): void {
   };
   emit('problem', store.editItem('rows of a source', change));
 }
+/** A gripper in space may hold between fingers. */
+const gripper = computed(() => machine.document!.loose.grippers.find(({ id }) => list.value === 'grippers' && id === store.item?.id)); // prettier-ignore
+const mayClose = computed(() => machine.document!.loose.space === true && gripper.value !== undefined);
+function setFingers(): void {
+  const material = machine.document!.loose.materials[0]?.id ?? '';
+  const change = (item: object) => {
+    const own = item as Gripper;
+    if (own.fingers) delete own.fingers;
+    else own.fingers = { angle: 0, gap: 0.08, height: 0.02, width: 0.02, force: 20, speed: 0.2, material };
+  };
+  emit('problem', store.editItem('fingers of a gripper', change));
+}
 const remove = () => emit('problem', store.remove(list.value, store.chosen!.id));
 </script>
 
@@ -44,6 +65,9 @@ const remove = () => emit('problem', store.remove(list.value, store.chosen!.id))
     <p v-if="mass !== null" class="soft wide">{{ formatQuantity(mass, 'mass', machine.units) }} a part</p>
     <div v-if="rows" class="wide">
       <ElButton @click="setRows">{{ source?.pattern ? 'One part at a time' : 'Give parts in rows' }}</ElButton>
+    </div>
+    <div v-if="mayClose" class="wide">
+      <ElButton @click="setFingers">{{ gripper?.fingers ? 'Take within reach' : 'Hold between fingers' }}</ElButton>
     </div>
     <div class="wide"><ElButton @click="remove">Delete</ElButton></div>
   </div>

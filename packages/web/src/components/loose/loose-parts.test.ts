@@ -1,6 +1,6 @@
 /** @jest-environment jsdom */
 import '../../../test/computing';
-import { addBar, HANDLERS, LOOSE_LISTS, readMachine, type Loose, type Mechanism } from '@yoke/core';
+import { addBar, addPlane, HANDLERS, LOOSE_LISTS, readMachine, type Loose, type Mechanism } from '@yoke/core';
 import { nextTick } from 'vue';
 import { api } from '@/api/client';
 import { useLoose } from '@/stores/loose';
@@ -147,7 +147,7 @@ test('a body touches parts as it is told, of a material that is chosen, or lets 
 });
 
 test('parts are let move in space, take shapes of space, and stay there while they have one', async () => {
-  const { field, press, alerts, buttons, text } = await show(LoosePart);
+  const { field, press, alerts, buttons, text, choose } = await show(LoosePart);
   const move = async (value: string) => {
     const list = field('Parts move');
     list.value = value;
@@ -183,6 +183,27 @@ test('parts are let move in space, take shapes of space, and stay there while th
   await press('One part at a time');
   expect(loose().sources[0]!.pattern).toBeUndefined();
   expect(buttons()).toContain('Give parts in rows');
+  // A gripper takes within reach, or holds between fingers, which have a face of some material.
+  await press(`Add: ${HANDLERS.grippers.many}`);
+  expect(text()).toContain('Reach');
+  await press('Hold between fingers');
+  expect(loose().grippers[0]!.fingers).toMatchObject({ material: loose().materials[0]!.id });
+  expect(text()).toContain('Each presses with');
+  expect(text()).not.toContain('Reach');
+  await press('Take within reach');
+  expect(loose().grippers[0]!.fingers).toBeUndefined();
+  // A plane is chosen for what stands on the ground, and left again.
+  useMachine().edit('a plane', (m) => void addPlane(m.mechanism as Mechanism, { name: 'Side' }));
+  await press(`Add: ${HANDLERS.belts.many}`);
+  await choose('In the plane', useMachine().document!.mechanism.planes[1]!.id);
+  expect(loose().belts[0]!.plane).toBe(useMachine().document!.mechanism.planes[1]!.id);
+  await choose('In the plane', '');
+  expect(loose().belts[0]!.plane).toBeUndefined();
+  await choose('Seen from', 'above');
+  expect(loose().belts[0]!.seen).toBe('above');
+  expect(text()).toContain('Turns to the left by');
+  await choose('Seen from', 'side');
+  expect(loose().belts[0]!.seen).toBeUndefined();
   useLoose().edit('a box', (l) => void (l.kinds[0]!.shape = { kind: 'box', width: 0.06, height: 0.04 }));
   await move('plane');
   expect(loose().space).toBeUndefined();
