@@ -4,6 +4,7 @@ import { benchMechanism } from './mechanism';
 import { benchMotions } from './motions';
 import { benchPlanSampling } from './plan-sampling';
 import { benchShapes } from './shapes';
+import { benchSpaceParts } from './space-parts';
 import { benchSimulateRank } from './simulate-rank';
 import { benchSpace } from './space';
 
@@ -15,3 +16,4 @@ benchGantry();
 await benchMotions();
 await benchCycle();
 await benchShapes();
+await benchSpaceParts();

@@ -33,7 +33,7 @@ export interface LinkForce {
 /** How much more a grip takes upon itself than friction does where both could. */
 const GRIP = 1e3;
 /** Where the search ends: as a share of what is sought. */
-const NEAR = 1e-10;
+const NEAR = 1e-6;
 /**
  * How much a moment counts against a force on the arm of the size of its body, where both cannot be met: where a contact
  * presses is known less well than how its body moves.
@@ -58,7 +58,43 @@ function acrossOf(n: Point3): [Point3, Point3] {
  * move the bodies as they moved, the one with the least Σ friction²/pressing. Its sum over all that is led is exact.
  * @returns what each link did to its first body, pressing included
  */
-export function balanced(given: readonly BalancedBody[], links: readonly Link[]): LinkForce[] {
+export function balanced(bodies: readonly BalancedBody[], links: readonly Link[]): LinkForce[] {
+  const forces: LinkForce[] = [];
+  // What does not hang together is balanced by itself: most parts touch few others.
+  for (const { members, of } of islands(bodies.length, links)) {
+    const place = new Map(members.map((body, i) => [body, i]));
+    const own = of.map((i) => {
+      const link = links[i]!;
+      return { ...link, a: place.get(link.a)!, b: link.b < 0 ? -1 : place.get(link.b)! };
+    });
+    const found = balancedTogether(members.map((body) => bodies[body]!), own); // prettier-ignore
+    of.forEach((i, k) => (forces[i] = found[k]!));
+  }
+  return forces;
+}
+
+/** Bodies that hang together by links, with these. */
+function islands(count: number, links: readonly Link[]): { members: number[]; of: number[] }[] {
+  const root = Int32Array.from({ length: count }, (_, i) => i);
+  const find = (i: number): number => {
+    let at = i;
+    while (root[at] !== at) at = root[at] = root[root[at]!]!;
+    return at;
+  };
+  for (const { a, b } of links) if (b >= 0) root[find(a)] = find(b);
+  const made = new Map<number, { members: number[]; of: number[] }>();
+  const island = (body: number) => {
+    const key = find(body);
+    let known = made.get(key);
+    if (!known) made.set(key, (known = { members: [], of: [] }));
+    return known;
+  };
+  for (let i = 0; i < count; i++) island(i).members.push(i);
+  links.forEach(({ a }, i) => island(a).of.push(i));
+  return [...made.values()].filter(({ of }) => of.length > 0);
+}
+
+function balancedTogether(given: readonly BalancedBody[], links: readonly Link[]): LinkForce[] {
   const bodies = given.map((body) => ({ ...body, size: body.size / MOMENTS }));
   const n = bodies.length;
   const right = new Float64Array(6 * n);
