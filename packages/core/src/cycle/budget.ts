@@ -62,14 +62,16 @@ function edgesOf({ plan, motion }: Axis, machine: Machine, time: number): number
 
 /** Parts that all sources of a machine can release in a time. */
 function partsOf({ loose, sequence }: Machine, time: number): number {
-  return loose.sources.reduce((sum, { id, release }) => {
-    if (release.how === 'times') return sum + release.times.filter((at) => at <= time).length;
-    if (release.how === 'interval') {
-      const most = Math.max(0, (time - release.first) / release.interval) + 1;
-      return sum + Math.min(release.count ?? Infinity, most);
+  return loose.sources.reduce((sum, { id, release, pattern }) => {
+    const each = loose.space && pattern ? pattern.alongX * pattern.alongY * pattern.across : 1;
+    if (release.how === 'times') return sum + each * release.times.filter((at) => at <= time).length;
+    if (release.how === 'interval' || release.how === 'flow') {
+      const gap = release.how === 'flow' ? 60 / release.perMinute : release.interval;
+      const most = Math.max(0, (time - release.first) / gap) + 1;
+      return sum + each * Math.min(release.count ?? Infinity, most);
     }
     const releasing = sequence.cues.filter(({ on, action }) => on && action.do === 'release' && action.source === id);
-    return sum + releasing.reduce((n, { times }) => n + (times ?? 10 * time), 0);
+    return sum + each * releasing.reduce((n, { times }) => n + (times ?? 10 * time), 0);
   }, 0);
 }
 

@@ -1,4 +1,4 @@
-import { addBar, addJoint, addPlane, bodyPoint, groundPoint, loadContact, mechanismSamples, newMachine, runMachine, type Machine, type PartSource } from '..'; // prettier-ignore
+import { everySamples, addBar, addJoint, addPlane, bodyPoint, groundPoint, loadContact, mechanismSamples, newMachine, runMachine, type Machine, type PartSource } from '..'; // prettier-ignore
 import { cue, cuedAxis, move, sensor } from '../../test/cycles';
 import { kindOf, pairOf } from '../../test/space-scene';
 import { weigh } from '../../test/mechanisms';
@@ -79,6 +79,49 @@ describe('sensors in space', () => {
     expect(times('wide')).toHaveLength(2);
     expect(times('slim')).toHaveLength(0);
     expect(Math.abs(times('across')[0]! - Math.sqrt((2 * 0.38) / g))).toBeLessThan(2e-5);
+  });
+
+  // A rod on one end tips over: until its tilt passes the bound it stands upright, later it lies.
+  test('an area tells what stands upright from what lies, at the tilt that it says', async () => {
+    const rod = kindOf({ kind: 'box', width: 0.02, height: 0.12, depth: 0.06 });
+    const machine = inSpace({
+      kinds: [rod],
+      sources: [source([0, 0.0601], { angle: -0.2 })],
+      surfaces: [
+        {
+          id: 'f',
+          name: 'Floor',
+          body: 'ground',
+          material: 'm',
+          line: [
+            [-1, 0],
+            [1, 0],
+          ],
+          thickness: 0.05,
+          width: 2,
+        },
+      ],
+    });
+    const area = (id: string, own: object) =>
+      sensor(id, { kind: 'area', body: 'ground', from: [-0.3, 0], to: [0.3, 0.3], width: 0.4, sees: [], ...own });
+    machine.sequence.sensors.push(
+      area('up', { stands: 'upright', within: 0.5 }),
+      area('down', { stands: 'lying', within: 0.1 }),
+      area('over', { stands: 'over' }),
+      area('any', {}),
+    );
+    const { record, run } = await runMachine(machine);
+    const signal = (id: string) => record!.signals.find((own) => own.sensor === id)!.times;
+    expect(signal('any')).toHaveLength(2);
+    expect(signal('over')).toHaveLength(1);
+    const [, , gone] = signal('up');
+    const tilt = everySamples(machine, { run, record }, 'part:0:tilt')!;
+    // The way of the part is kept in frames, straight between them.
+    const k = run.times.findIndex((time) => time >= gone!);
+    expect(tilt[k]!).toBeCloseTo(0.5, 1);
+    const lies = signal('down').at(-1)!;
+    expect(lies).toBeGreaterThan(gone!);
+    expect(tilt.at(-1)!).toBeCloseTo(Math.PI / 2, 2);
   });
 
   test('a sink takes what comes into its depth; what falls beside it is told', async () => {
@@ -258,6 +301,63 @@ describe('fingers in a cycle', () => {
     // While it is accelerated upwards, which is the first half of the move.
     expect(slip!.time).toBeGreaterThan(up!.time);
     expect(slip!.time).toBeLessThan(up!.time + 0.15);
+  });
+});
+
+describe('sources', () => {
+  test('give so many a minute, evenly', async () => {
+    const machine = inSpace({
+      sources: [source([0, 1], { release: { how: 'flow', first: 0.1, perMinute: 300, arrive: 'evenly', count: 4 } })],
+    });
+    const { record } = await runMachine(machine);
+    expect(record!.fates.map(({ born }) => Number(born.toFixed(9)))).toEqual([0.1, 0.3, 0.5, 0.7]);
+  });
+
+  // Poisson arrivals: gaps are exponential, their mean and their standard deviation are the same.
+  test('give so many a minute at random', async () => {
+    const machine = inSpace(
+      {
+        sources: [
+          source([0, 0.5], {
+            velocity: [0, -10],
+            release: { how: 'flow', first: 0, perMinute: 600, arrive: 'randomly', count: null },
+          }),
+        ],
+      },
+      40,
+    );
+    machine.loose.step = 0.01;
+    const { record } = await runMachine(machine);
+    const born = record!.fates.map((fate) => fate.born);
+    const gaps = born.slice(1).map((time, i) => time - born[i]!);
+    const mean = gaps.reduce((sum, gap) => sum + gap, 0) / gaps.length;
+    const spread = Math.sqrt(gaps.reduce((sum, gap) => sum + (gap - mean) ** 2, 0) / gaps.length);
+    expect(gaps.length).toBeGreaterThan(300);
+    expect(Math.abs(mean / 0.1 - 1)).toBeLessThan(0.15);
+    expect(Math.abs(spread / mean - 1)).toBeLessThan(0.2);
+  });
+
+  test('give rows at once, turned as they say', async () => {
+    const pattern = { alongX: 3, alongY: 1, across: 2, pitchX: 0.1, pitchY: 0, pitchAcross: 0.2 };
+    const machine = inSpace({
+      kinds: [kindOf({ kind: 'capsule', radius: 0.01, length: 0.06 })],
+      sources: [source([0, 1], { level: -0.1, tilt: Math.PI / 2, pattern })],
+    });
+    const { record } = await runMachine(machine);
+    const first = record!.parts.data.subarray(0, 6 * 8);
+    const places = Array.from({ length: 6 }, (_, i) =>
+      [first[8 * i + 1]!, first[8 * i + 3]!].map((part) => Number(part.toFixed(3))),
+    );
+    expect(places).toEqual([
+      [0, -0.1],
+      [0.1, -0.1],
+      [0.2, -0.1],
+      [0, 0.1],
+      [0.1, 0.1],
+      [0.2, 0.1],
+    ]);
+    // Tilted about x its own axis lies across the plane.
+    expect(Math.abs(first[5]!)).toBeCloseTo(Math.SQRT1_2, 3);
   });
 });
 

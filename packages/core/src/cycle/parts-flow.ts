@@ -63,14 +63,18 @@ export class PartsFlow {
   private plan(source: PartSource): void {
     const { release } = source;
     if (release.how === 'times') for (const at of release.times) this.releaseAt(source, at, null);
-    if (release.how === 'interval') {
-      const next = (n: number) => {
+    if (release.how === 'interval' || release.how === 'flow') {
+      const scatter = this.need.scatters.get(source.id)!;
+      const gap = release.how === 'interval' ? release.interval : 60 / release.perMinute;
+      // Random arrivals: what lies between two of them is spread exponentially.
+      const random = release.how === 'flow' && release.arrive === 'randomly';
+      const next = (n: number, came: number) => {
         if (release.count !== null && n >= release.count) return;
-        const at = release.first + n * release.interval;
+        const at = random ? came - (n > 0 ? gap * Math.log(1 - scatter.uniform()) : 0) : release.first + n * gap;
         if (at > this.need.horizon) return;
-        this.releaseAt(source, at, null, () => next(n + 1));
+        this.releaseAt(source, at, null, () => next(n + 1, at));
       };
-      next(0);
+      next(0, release.first);
     }
   }
 

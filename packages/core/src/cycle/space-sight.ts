@@ -3,15 +3,18 @@ import {
   between3,
   carriedPoint,
   convexDistance,
+  dot,
+  length3,
   roundOf,
   STILL3,
+  turnedBy,
   type ConvexSolid,
   type Place3,
   type Places,
   type Point3,
   type Round3,
 } from '../geometry';
-import { ACROSS, GROUND, type Machine } from '../machine';
+import { ACROSS, gravityOf, GROUND, TILT, type Machine } from '../machine';
 import { MOVED, type Seeing, type Sight, type StepPoses } from './sight';
 
 /** Where bodies stand at both ends of a step, worked out once for all that look. */
@@ -61,6 +64,8 @@ export class SpaceSight implements Sight {
   private readonly carried: Carried;
   private readonly bodies: { carried: Carried; solids: ConvexSolid[] }[];
   private near: readonly SpacePart[] = [];
+  /** The vertical, upwards. */
+  private readonly up: Point3;
 
   /** @param parts of the world in which it looks */
   constructor(
@@ -71,6 +76,9 @@ export class SpaceSight implements Sight {
   ) {
     this.face = faceOf(sensing);
     this.round = roundOf(this.face);
+    const pull = gravityOf(mechanism);
+    const size = length3(pull);
+    this.up = size > 0 ? [-pull[0] / size, -pull[1] / size, -pull[2] / size] : [0, 1, 0];
     this.carried = carriedBy(mechanism, sensing);
     const watched = sensing.kind === 'proximity' ? sensing.bodies : [];
     this.bodies = watched.map((id) => {
@@ -108,6 +116,7 @@ export class SpaceSight implements Sight {
     }
     for (const part of this.near) {
       const place = between3(part.before, part.now, share);
+      if (!this.standsRight(place)) continue;
       const { solids, rounds } = part.made;
       for (let i = 0; i < solids.length; i++) {
         const middle = carriedPoint(place, rounds[i]!.at);
@@ -119,6 +128,15 @@ export class SpaceSight implements Sight {
       }
     }
     return false;
+  }
+
+  /** Whether a part at a place stands as it must to be seen. */
+  private standsRight(place: Place3): boolean {
+    const { stands = 'anyhow', within = TILT } = this.sensing;
+    if (stands === 'anyhow') return true;
+    const rises = dot(turnedBy(place, [0, 1, 0]), this.up);
+    if (stands === 'lying') return Math.abs(rises) <= Math.sin(within);
+    return (stands === 'upright' ? rises : -rises) >= Math.cos(within);
   }
 
   allRest(): boolean {

@@ -83,6 +83,11 @@ export function fasterLoose<L extends Pick<Machine['loose'], 'belts' | 'sources'
           ...source,
           release: { ...release, first: release.first / k, interval: release.interval / k },
         };
+      if (release.how === 'flow')
+        return {
+          ...source,
+          release: { ...release, first: release.first / k, perMinute: Math.min(60_000, release.perMinute * k) },
+        };
       return source;
     }),
   };

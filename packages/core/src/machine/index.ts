@@ -17,6 +17,7 @@ export {
   sensingSchema,
   sensorSchema,
   sensorWords,
+  TILT,
   type Sensing,
   type Sensor,
   type SensorKind,

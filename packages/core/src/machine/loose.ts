@@ -14,6 +14,11 @@ const thickness = field(size, 'Thickness', length);
 const from = ['From x', 'From y'] as const;
 const to = ['To x', 'To y'] as const;
 
+const howMany = field(
+  z.int().min(1).max(10_000).nullable().meta({ description: 'How many in all; null without end' }),
+  'How many',
+  { quantity: 'number', none: 'no end' },
+);
 const release = z.discriminatedUnion('how', [
   z.strictObject({
     how: z.literal('times'),
@@ -23,16 +28,31 @@ const release = z.discriminatedUnion('how', [
     how: z.literal('interval'),
     first: field(seconds, 'First at', { quantity: 'time' }),
     interval: field(z.number().min(0.001).max(86_400), 'Then every', { quantity: 'time' }),
-    count: field(
-      z.int().min(1).max(10_000).nullable().meta({ description: 'How many in all; null without end' }),
-      'How many',
-      { quantity: 'number', none: 'no end' },
-    ),
+    count: howMany,
   }),
+  z
+    .strictObject({
+      how: z.literal('flow'),
+      first: field(seconds, 'First at', { quantity: 'time' }),
+      perMinute: field(z.number().min(0.01).max(60_000), 'Parts a minute', { quantity: 'number' }),
+      arrive: field(
+        z
+          .enum(['evenly', 'randomly'])
+          .meta({ description: 'One after the same time, or at random times of that mean (Poisson)' }),
+        'They come',
+        { words: { evenly: 'evenly', randomly: 'at random' } },
+      ),
+      count: howMany,
+    })
+    .meta({ description: 'So many a minute' }),
   z.strictObject({ how: z.literal('cue') }),
 ]);
 const RELEASES: Offers<z.infer<typeof release>, 'how'> = {
   interval: { label: 'at intervals', first: () => ({ how: 'interval', first: 0.2, interval: 2, count: null }) },
+  flow: {
+    label: 'so many a minute',
+    first: () => ({ how: 'flow', first: 0.2, perMinute: 30, arrive: 'evenly', count: null }),
+  },
   times: { label: 'at times', first: () => ({ how: 'times', times: [0.2, 2.2] }) },
   cue: { label: 'by a cue', first: () => ({ how: 'cue' }) },
 };

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { AXIS_KINDS, formatQuantity, type QuantityKind } from '../quantity';
 import { nameOf, withAxis, withFirst } from './action';
 import { field, type Around, type Thing } from './field';
-import { across, level, standsIn } from './in-space';
+import { across, inSpace, level, standsIn } from './in-space';
 import { offer, wordsOf, type Before, type Kinds, type Offers } from './kinds';
 import { finite, id, lasting, name, notNegative, point, positive, seconds } from './parts';
 import { refTo } from './refer';
@@ -18,6 +18,28 @@ const side = field(z.enum(['above', 'below']), 'Is', { words: { above: 'at or ab
 const axis = field(refTo('axis'), 'Axis');
 const from = field(point, ['From x', 'From y'], { quantity: 'length' });
 const to = field(point, ['To x', 'To y'], { quantity: 'length' });
+
+/** How a part must stand to be seen. */
+const howItStands = {
+  stands: field(
+    z.enum(['anyhow', 'upright', 'lying', 'over']).optional().meta({
+      description: 'In space: how the y of a part must stand against the vertical to be seen; left out: anyhow',
+    }),
+    'Sees what stands',
+    { when: inSpace, words: { anyhow: 'anyhow', upright: 'upright', lying: 'on its side', over: 'upside down' } },
+  ),
+  within: field(
+    z.number().min(0.001).max(1.57).optional().meta({ description: 'Largest tilt against that, rad; left out: 15°' }),
+    'Tilted at most by',
+    {
+      quantity: 'angle',
+      when: (thing, around) => around.space && (thing.stands ?? 'anyhow') !== 'anyhow',
+      none: '15°',
+    },
+  ),
+};
+/** Largest tilt of what nothing else is said of, rad. */
+export const TILT = Math.PI / 12;
 
 /** In what a sensor senses: its value, and how far that must go back. */
 function sensedIn(sensing: Thing, around: Pick<Around, 'axis'>): QuantityKind {
@@ -69,6 +91,7 @@ export const sensingSchema = z.discriminatedUnion('kind', [
       level: level(),
       toLevel: level('Height at its end'),
       sees: seen,
+      ...howItStands,
     })
     .meta({ description: 'On while a part cuts the line' }),
   z
@@ -81,6 +104,7 @@ export const sensingSchema = z.discriminatedUnion('kind', [
       level: level(),
       width: across(),
       sees: seen,
+      ...howItStands,
     })
     .meta({ description: 'On while a part reaches into the rectangle' }),
   z
@@ -96,6 +120,7 @@ export const sensingSchema = z.discriminatedUnion('kind', [
       bodies: field(z.array(refTo('body', { ground: true })).max(60), 'Bodies it sees'),
       parts: field(z.boolean().meta({ description: 'Whether it sees parts too' }), 'Sees parts'),
       sees: seen,
+      ...howItStands,
     })
     .meta({ description: 'On while a chosen body or part is within the distance of the face from–to' }),
   z.strictObject({
