@@ -42,10 +42,12 @@ const MOMENTS = 0.05;
 /** Keeps directions in which nothing can act from blowing up, as a share of the stiffest. */
 const SLACK = 1e-12;
 
+const AXES: readonly Point3[] = [[1, 0, 0], [0, 1, 0], [0, 0, 1]]; // prettier-ignore
+
 /** Two directions square to a normal. */
 function acrossOf(n: Point3): [Point3, Point3] {
-  const least = Math.abs(n[0]) < 0.6 ? [1, 0, 0] : [0, 1, 0];
-  const t = cross(n, least as unknown as Point3);
+  const least: Point3 = Math.abs(n[0]) < 0.6 ? [1, 0, 0] : [0, 1, 0];
+  const t = cross(n, least);
   const size = length3(t);
   const u: Point3 = [t[0] / size, t[1] / size, t[2] / size];
   return [u, cross(n, u)];
@@ -131,8 +133,7 @@ function balancedTogether(given: readonly BalancedBody[], links: readonly Link[]
       if (spread > 0) forces.push({ force: NONE, turns: normal, weight: presses * spread * spread });
     } else {
       const { size } = given[a]!;
-      for (const k of [0, 1, 2]) {
-        const way = [0, 1, 2].map((i) => Number(i === k)) as unknown as Point3;
+      for (const way of AXES) {
         forces.push({ force: way, turns: NONE, weight: GRIP }, { force: NONE, turns: way, weight: GRIP * size * size });
       }
     }
