@@ -24,6 +24,7 @@ import { useCursor } from './cursor';
 import { useGeometry } from './geometry';
 import { useMachine } from './machine';
 import { useRun } from './run';
+import { shareDone } from '@/lib/share-done';
 
 export type BodyPair = readonly [string, string];
 
@@ -47,6 +48,7 @@ export const useClearance = defineStore('clearance', () => {
   } | null>(null);
   /** Share done of what is being computed; null while nothing is. */
   const progress = ref<number | null>(null);
+  const begun = shareDone(progress);
   const failure = ref<string | null>(null);
   /** The space that bodies sweep over a run, seen in depth. */
   const swept = shallowRef<{ name: string; mesh: Mesh; outside: number; run: object } | null>(null);
@@ -157,11 +159,11 @@ export const useClearance = defineStore('clearance', () => {
     }
     if (!skins.value) return;
     const own = kept.value;
-    progress.value = 0;
+    const job = begun();
     failure.value = null;
     try {
       if (!(await open())) return;
-      const found = await asked(theWorker().watches(toRaw(own), proxy((share: number) => void (progress.value = share)))); // prettier-ignore
+      const found = await asked(theWorker().watches(toRaw(own), proxy(job.tell))); // prettier-ignore
       if (results.run !== run || kept.value !== own) return;
       watched.value = found;
       results.beside = { findings: toldClearances(machine.document!, found), pending: false };
@@ -169,7 +171,7 @@ export const useClearance = defineStore('clearance', () => {
       failure.value = `Clearances are not known: ${(error as Error).message}.`;
       lack(failure.value);
     } finally {
-      progress.value = null;
+      job.end();
     }
   }
 
@@ -200,17 +202,17 @@ export const useClearance = defineStore('clearance', () => {
     const { run } = results;
     const own = skins.value;
     if (!run || !own || results.stale) return;
-    progress.value = 0;
+    const job = begun();
     failure.value = null;
     try {
       if (!(await open())) return;
-      const pairs = await asked(theWorker().over(everyPair.value, how, proxy((share: number) => void (progress.value = share)))); // prettier-ignore
+      const pairs = await asked(theWorker().over(everyPair.value, how, proxy(job.tell))); // prettier-ignore
       if (results.run !== run) return;
       all.value = { pairs: pairs.toSorted((one, other) => Number(isNearer(other, one)) - Number(isNearer(one, other))), how, run, skins: own }; // prettier-ignore
     } catch (error) {
       failure.value = `All pairs are not known: ${(error as Error).message}.`;
     } finally {
-      progress.value = null;
+      job.end();
     }
   }
 
