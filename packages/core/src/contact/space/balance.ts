@@ -30,17 +30,18 @@ export interface LinkForce {
   moment: [number, number, number];
 }
 
-/** How much more a grip takes upon itself than friction does where both could. */
-const GRIP = 1e3;
+/** How much more a grip may take upon itself than all that presses and pulls there. */
+const GRIP = 100;
+/** Friction as a share of pressing, as it is expected beforehand: its spread. */
+const FRICTION = 0.5;
+/** By how much what the library tells of pressing may be wrong, as a share. */
+const PRESSING = 0.02;
+/** What is known of motion may be wrong by this share of all forces on a body. */
+const MOTION = 1e-5;
+/** Where a contact presses may be wrong by so much, m. */
+const PLACE = 2e-4;
 /** Where the search ends: as a share of what is sought. */
 const NEAR = 1e-6;
-/**
- * How much a moment counts against a force on the arm of the size of its body, where both cannot be met: where a contact
- * presses is known less well than how its body moves.
- */
-const MOMENTS = 0.05;
-/** Keeps directions in which nothing can act from blowing up, as a share of the stiffest. */
-const SLACK = 1e-12;
 
 const AXES: readonly Point3[] = [[1, 0, 0], [0, 1, 0], [0, 0, 1]]; // prettier-ignore
 
@@ -56,8 +57,9 @@ function acrossOf(n: Point3): [Point3, Point3] {
 /**
  * Friction and grips from the motion of bodies. The physics library tells how hard contacts press, but not how they rub:
  * that is what is left of the change of motion of each body (Newton, Euler) once weight and pressing are taken off.
- * Where several contacts share it and mechanics cannot say how, those that press harder take more: of all divisions that
- * move the bodies as they moved, the one with the least Σ friction²/pressing. Its sum over all that is led is exact.
+ * Where several contacts share it and mechanics cannot say how, it is divided as is likeliest beforehand (Gauss–Markov):
+ * friction spreads with what presses, pressing is known to some percent, motion far better, so that the sum over all that
+ * is led is exact.
  * @returns what each link did to its first body, pressing included
  */
 export function balanced(bodies: readonly BalancedBody[], links: readonly Link[]): LinkForce[] {
@@ -96,10 +98,16 @@ function islands(count: number, links: readonly Link[]): { members: number[]; of
   return [...made.values()].filter(({ of }) => of.length > 0);
 }
 
-function balancedTogether(given: readonly BalancedBody[], links: readonly Link[]): LinkForce[] {
-  const bodies = given.map((body) => ({ ...body, size: body.size / MOMENTS }));
+function balancedTogether(bodies: readonly BalancedBody[], links: readonly Link[]): LinkForce[] {
   const n = bodies.length;
   const right = new Float64Array(6 * n);
+  /** All that presses and pulls at a body, N. */
+  const strength = bodies.map(({ force }) => length3(force));
+  for (const { a, b, contact } of links) {
+    if (!contact) continue;
+    strength[a] = strength[a]! + contact.presses;
+    if (b >= 0) strength[b] = strength[b]! + contact.presses;
+  }
   bodies.forEach(({ force, moment, size }, i) => {
     for (const k of [0, 1, 2] as const) {
       right[6 * i + k] = force[k];
@@ -118,24 +126,25 @@ function balancedTogether(given: readonly BalancedBody[], links: readonly Link[]
     out[from + 4] = out[from + 4]! + (sign * (my + turns[1])) / size;
     out[from + 5] = out[from + 5]! + (sign * (mz + turns[2])) / size;
   };
-  const NONE: Point3 = [0, 0, 0];
-  const ways = links.map(({ a, b, at, contact }) => {
-    const forces: { force: Point3; turns: Point3; weight: number }[] = [];
+  const ways = links.map(({ a, b, at, contact }): Ways => {
+    const forces: Way[] = [];
     if (contact) {
       const { normal, presses, moment, spread } = contact;
       const pressing: Point3 = [normal[0] * presses, normal[1] * presses, normal[2] * presses];
-      // Pressing is known: it goes to the right side, with its moment about the place of friction.
+      // What is told of pressing goes to the right side, with its moment about the place of friction.
       const about = cross(at, pressing);
       const rest: Point3 = [moment[0] - about[0], moment[1] - about[1], moment[2] - about[2]];
       feel(right, 6 * a, a, -1, pressing, at, rest);
       feel(right, 6 * b, b, 1, pressing, at, rest);
-      for (const force of acrossOf(normal)) forces.push({ force, turns: NONE, weight: presses });
-      if (spread > 0) forces.push({ force: NONE, turns: normal, weight: presses * spread * spread });
+      const rubs = FRICTION * presses;
+      for (const force of acrossOf(normal)) forces.push({ force, turns: NONE, weight: rubs * rubs });
+      forces.push({ force: normal, turns: NONE, weight: (PRESSING * presses) ** 2 });
+      if (spread > 0) forces.push({ force: NONE, turns: normal, weight: (rubs * spread) ** 2 });
     } else {
-      const { size } = given[a]!;
-      for (const way of AXES) {
-        forces.push({ force: way, turns: NONE, weight: GRIP }, { force: NONE, turns: way, weight: GRIP * size * size });
-      }
+      const most = GRIP * strength[a]!;
+      const { size } = bodies[a]!;
+      for (const way of AXES)
+        forces.push({ force: way, turns: NONE, weight: most * most }, { force: NONE, turns: way, weight: (most * size) ** 2 });
     }
     const columns = new Float64Array(12 * forces.length);
     forces.forEach(({ force, turns }, k) => {
@@ -144,7 +153,13 @@ function balancedTogether(given: readonly BalancedBody[], links: readonly Link[]
     });
     return { a, b, forces, columns };
   });
-  const multipliers = solve(n, ways, right);
+  const noise = new Float64Array(6 * n);
+  bodies.forEach(({ size }, i) => {
+    const moves = Math.max(1e-9, MOTION * strength[i]!);
+    const turns = Math.max(1e-9, (PLACE / size) * strength[i]!);
+    for (let k = 0; k < 6; k++) noise[6 * i + k] = (k < 3 ? moves : turns) ** 2;
+  });
+  const multipliers = solve(n, ways, right, noise);
   return links.map(({ at, contact }, i) => {
     const { a, b, forces, columns } = ways[i]!;
     const result: LinkForce = { force: [0, 0, 0], moment: contact ? [...contact.moment] : [0, 0, 0] };
@@ -161,10 +176,18 @@ function balancedTogether(given: readonly BalancedBody[], links: readonly Link[]
   });
 } // prettier-ignore
 
+const NONE: Point3 = [0, 0, 0];
+
+/** A force or a moment that a link may exert, with the square of its spread as it is expected. */
+interface Way {
+  force: Point3;
+  turns: Point3;
+  weight: number;
+}
 interface Ways {
   a: number;
   b: number;
-  forces: readonly { weight: number }[];
+  forces: readonly Way[];
   columns: Float64Array;
 }
 
@@ -176,8 +199,8 @@ function pick(columns: Float64Array, from: number, numbers: Float64Array, a: num
   return sum;
 }
 
-/** Solves (A W Aᵀ) λ = right by conjugate gradients, each body preconditioned by its own block. */
-function solve(n: number, ways: readonly Ways[], right: Float64Array): Float64Array {
+/** Solves (A W Aᵀ + noise) λ = right by conjugate gradients, each body preconditioned by its own block. */
+function solve(n: number, ways: readonly Ways[], right: Float64Array, noise: Float64Array): Float64Array {
   const blocks = Array.from({ length: n }, () => new Float64Array(36));
   const addTo = (body: number, columns: Float64Array, from: number, weight: number) => {
     if (body < 0) return;
@@ -191,10 +214,9 @@ function solve(n: number, ways: readonly Ways[], right: Float64Array): Float64Ar
       addTo(a, columns, 12 * k, weight);
       addTo(b, columns, 12 * k + 6, weight);
     });
-  const slack = blocks.map((block) => SLACK * Math.max(1e-9, ...[0, 7, 14, 21, 28, 35].map((i) => block[i]!)));
-  blocks.forEach((block, i) => factor(block, slack[i]!));
+  blocks.forEach((block, i) => factor(block, noise.subarray(6 * i, 6 * i + 6)));
   const times = (x: Float64Array, out: Float64Array) => {
-    for (let i = 0; i < out.length; i++) out[i] = slack[Math.floor(i / 6)]! * x[i]!;
+    for (let i = 0; i < out.length; i++) out[i] = noise[i]! * x[i]!;
     for (const { a, b, forces, columns } of ways)
       for (let k = 0; k < forces.length; k++) {
         const much = forces[k]!.weight * pick(columns, 12 * k, x, a, b);
@@ -233,13 +255,13 @@ function product(a: Float64Array, b: Float64Array): number {
   return sum;
 }
 
-/** Cholesky’s factor of a 6×6 block with some slack on its diagonal, in place. */
-function factor(block: Float64Array, slack: number): void {
-  for (let k = 0; k < 6; k++) block[7 * k] = block[7 * k]! + slack;
+/** Cholesky’s factor of a 6×6 block with noise on its diagonal, in place. */
+function factor(block: Float64Array, noise: Float64Array): void {
+  for (let k = 0; k < 6; k++) block[7 * k] = block[7 * k]! + noise[k]!;
   for (let k = 0; k < 6; k++) {
     let sum = block[7 * k]!;
     for (let i = 0; i < k; i++) sum -= block[6 * k + i]! ** 2;
-    const own = Math.sqrt(Math.max(sum, slack));
+    const own = Math.sqrt(Math.max(sum, noise[k]!));
     block[7 * k] = own;
     for (let j = k + 1; j < 6; j++) {
       let off = block[6 * j + k]!;

@@ -1,4 +1,4 @@
-import type { Collider, World } from '@dimforge/rapier3d-compat';
+import type { Collider, TempContactManifold, World } from '@dimforge/rapier3d-compat';
 import { carriedPoint, turnedBy, type Point3 } from '../../geometry';
 import { balanced, type BalancedBody, type Link } from './balance';
 import type { SpaceBody } from './colliders';
@@ -38,10 +38,67 @@ export interface Felt {
   grips: ReadonlyMap<string, Wrench>;
 }
 
+/** Contacts nearer to each other than this are in one place, m. */
+const SAME = 1e-4;
+
+/** Impulses of the contacts of a manifold in the step before, and which of two in one place was not solved then. */
+interface Before {
+  impulses: readonly number[];
+  stale: number;
+}
+
+/**
+ * Contacts of a manifold that were solved in the last step. Of many the library solves four that span them; the others
+ * keep to the last bit what was found in a step before. The solved ones are told by their depth and place. Of two in one
+ * place (the corner of a face, and the nearest point, which comes last) the one that has changed was solved.
+ * @param placeOf where a contact is
+ */
+function solvedContacts(
+  manifold: TempContactManifold,
+  before: Before | undefined,
+  placeOf: (contact: number) => Point3 | null,
+): { solved: number[]; now: Before | null } {
+  const count = manifold.numContacts();
+  const all = Array.from({ length: count }, (_, i) => i);
+  const most = manifold.numSolverContacts();
+  if (most >= count) return { solved: all, now: null };
+  const places = all.map(placeOf);
+  const apart = (i: number, { x, y, z }: { x: number; y: number; z: number }) => {
+    const at = places[i];
+    return at ? Math.hypot(at[0] - x, at[1] - y, at[2] - z) : Infinity;
+  };
+  const left = [...all];
+  const taken: number[] = [];
+  for (let k = 0; k < most; k++) {
+    const seen = manifold.solverContactPoint(k);
+    const depth = manifold.solverContactDist(k);
+    // Depths are the same to the last bit; places were taken before everything moved on.
+    const cost = left.map((i) => 1e3 * Math.abs(manifold.contactDist(i) - depth) + (seen ? apart(i, seen) : 0));
+    taken.push(left.splice(cost.indexOf(Math.min(...cost)), 1)[0]!);
+  }
+  const impulses = all.map((i) => manifold.contactImpulse(i));
+  const same = (i: number) => before?.impulses.length === count && before.impulses[i] === impulses[i];
+  let stale = -1;
+  const solved = taken.map((i) => {
+    const at = places[i];
+    const twin = at && left.find((other) => apart(other, { x: at[0], y: at[1], z: at[2] }) < SAME);
+    if (twin == null) return i;
+    const last = Math.max(i, twin);
+    const first = Math.min(i, twin);
+    if (same(first) !== same(last)) stale = same(first) ? first : last;
+    else stale = before && (before.stale === first || before.stale === last) ? before.stale : last;
+    return stale === first ? last : first;
+  });
+  return { solved, now: { impulses, stale } };
+}
+
 /** Reads what parts, and what carries them, did to each other in the last step of the library. */
 export class ContactForces {
   private readonly owners = new Map<number, Owner>();
   private motions = new Map<SpacePart, Motion>();
+  /** Manifolds with more contacts than are solved, as they were in the step before, and as they are now. */
+  private manifolds = new Map<string, Before>();
+  private met = new Map<string, Before>();
 
   constructor(
     private readonly world: World,
@@ -78,6 +135,7 @@ export class ContactForces {
 
   /** What was done in the step that has just been made; parts stand at its end. */
   read(seeds: readonly Owner[], grips: readonly Grip[]): Felt {
+    this.met = new Map();
     const parts = new Map<SpacePart, number>();
     const links: Link[] = [];
     const ends: (readonly [Owner, Owner])[] = [];
@@ -105,6 +163,7 @@ export class ContactForces {
         ends.push([own, other]);
       });
     }
+    this.manifolds = this.met;
     // Links between parts are found from both sides: those that the later one brought stand once, by the earlier one.
     const list = [...parts.keys()];
     for (const { part, at } of grips) links.push({ a: parts.get(part)!, b: -1, at, contact: null });
@@ -150,21 +209,28 @@ export class ContactForces {
   }
 
   private between(own: Collider, other: Collider, tell: (link: Pick<Link, 'at' | 'contact'>) => void): void {
+    let nth = 0;
     this.world.contactPair(own, other, (manifold, flipped) => {
-      const count = manifold.numContacts();
+      if (manifold.numSolverContacts() === 0) return;
+      const { x, y, z } = own.translation();
+      const r = own.rotation();
+      const stands = { x, y, z, qw: r.w, qx: r.x, qy: r.y, qz: r.z };
+      const placeOf = (i: number): Point3 | null => {
+        const local = flipped ? manifold.localContactPoint2(i) : manifold.localContactPoint1(i);
+        return local && carriedPoint(stands, [local.x, local.y, local.z]);
+      };
+      const key = `${own.handle} ${other.handle} ${nth++}`;
+      const { solved, now } = solvedContacts(manifold, this.manifolds.get(key), placeOf);
+      if (now) this.met.set(key, now);
       let presses = 0;
       const middle = [0, 0, 0];
       const places: { at: Point3; much: number }[] = [];
-      for (let i = 0; i < count; i++) {
-        const much = manifold.contactImpulse(i) / this.step;
-        if (!(much > 0)) continue;
-        const local = flipped ? manifold.localContactPoint2(i) : manifold.localContactPoint1(i);
-        if (!local) continue;
-        const { x, y, z } = own.translation();
-        const r = own.rotation();
-        const at = carriedPoint({ x, y, z, qw: r.w, qx: r.x, qy: r.y, qz: r.z }, [local.x, local.y, local.z]);
+      for (const contact of solved) {
+        const much = manifold.contactImpulse(contact) / this.step;
+        const at = much > 0 ? placeOf(contact) : null;
+        if (!at) continue;
         presses += much;
-        at.forEach((part, k) => (middle[k]! += much * part));
+        at.forEach((one, k) => (middle[k]! += much * one));
         places.push({ at, much });
       }
       if (presses === 0) return;

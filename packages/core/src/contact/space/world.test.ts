@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { loadContact } from '..';
 import { at, kindOf, lengthOf, pairOf, runWorld, slopeOf, spaceScene, turnedAboutZ } from '../../../test/space-scene';
 import { still } from '../../../test/scene';
-import { emptyMechanism, type Loose } from '../../machine';
+import { addBar, emptyMechanism, type Loose } from '../../machine';
 import { turnedBy, turnedBack, axesOf, type Place3, type Point3 } from '../../geometry';
 
 const g = 9.80665;
@@ -195,6 +195,53 @@ describe('what parts do to what carries them', () => {
     expect(world.velocityOf(parts[0]!)[0]).toBeCloseTo(0.5, 3);
     world.free();
   });
+
+  // Coulomb: whatever hits a block from the side, the belt below it rubs with μ m g at most.
+  test.each([0, 0.3, 0.7])(
+    'a blow from the side is not felt by the belt below beyond its friction, with a bounce of %d',
+    (bounce) => {
+      const mechanism = emptyMechanism();
+      const ram = addBar(mechanism, [-0.2, 0.02], [-0.1, 0.02], 'Ram');
+      ram.thickness = 0.1;
+      if (ram.shape.kind === 'bar') ram.shape.width = 0.01;
+      const belts: Loose['belts'] = [
+        {
+          id: 'b',
+          name: 'Belt',
+          material: 'm',
+          from: [-2, 0],
+          to: [4, 0],
+          thickness: 0.02,
+          width: 0.3,
+          drive: { by: 'axis', axis: 'x', radius: 1 },
+        },
+      ];
+      const [mu, mass] = [0.3, 0.7];
+      const world = spaceScene(
+        {
+          kinds: [kindOf({ kind: 'box', width: 0.3, height: 0.04, depth: 0.2 }, { given: 'typed', mass })],
+          pairs: pairOf(mu, bounce),
+          belts,
+          solids: [{ body: ram.id, material: 'm', as: 'hull' }],
+        },
+        { mechanism, step: 0.002 },
+      );
+      const part = world.release('s', 'part', at(0.1, 0.02, 0), [0, 0, 0], 0);
+      let most = 0;
+      let impulse = 0;
+      for (let k = 0; k < 700; k++) {
+        // At rest for a while, then at 0.8 m/s, then at rest again.
+        const x = ram.pose.x + 0.8 * 0.002 * Math.max(0, Math.min(k, 500) - 100);
+        world.advance(new Map([[ram.id, { ...ram.pose, x }]]), () => 0);
+        most = Math.max(most, Math.abs(world.pushOnBelt('b')));
+        impulse += 0.002 * (world.pushes()[0]!.push.touching.force[0] + world.pushOnBelt('b'));
+      }
+      expect(most).toBeLessThan(1.1 * mu * mass * g);
+      // What both felt is what the part has lost of its momentum, which ends at rest.
+      expect(Math.abs(impulse + mass * world.velocityOf(part)[0])).toBeLessThan(0.01);
+      world.free();
+    },
+  );
 
   // Textbook: a block laid on a moving belt slides v²/(2 μ g) back before it rides.
   test('a part is taken up by a belt', () => {
