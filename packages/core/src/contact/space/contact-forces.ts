@@ -81,8 +81,8 @@ function solvedContacts(
   let stale = -1;
   const solved = taken.map((i) => {
     const at = places[i];
-    const twin = at && left.find((other) => apart(other, { x: at[0], y: at[1], z: at[2] }) < SAME);
-    if (twin == null) return i;
+    const twin = at ? left.find((other) => apart(other, { x: at[0], y: at[1], z: at[2] }) < SAME) : undefined;
+    if (twin === undefined) return i;
     const last = Math.max(i, twin);
     const first = Math.min(i, twin);
     if (same(first) !== same(last)) stale = same(first) ? first : last;
