@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { describeProblems, newAxis, newMachine, type Machine, type MachineSummary } from '@yoke/core';
 import { Copy, Download, Pencil, Trash2 } from '@lucide/vue';
-import { ElButton, ElMessage } from 'element-plus';
-import { h, nextTick, onMounted, ref } from 'vue';
+import { ElButton } from 'element-plus';
+import { nextTick, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { api } from '@/api/client';
 import AppHeader from '@/components/AppHeader.vue';
@@ -10,6 +10,7 @@ import FileButton from '@/components/fields/FileButton.vue';
 import IconButton from '@/components/fields/IconButton.vue';
 import KeySheet from '@/components/KeySheet.vue';
 import ReadingNote from '@/components/ReadingNote.vue';
+import { useMachineList } from '@/composables/useMachineList';
 import { axisColour } from '@/lib/axis-look';
 import { download, fileName, MACHINE_ZIP } from '@/lib/files';
 import { machineText } from '@yoke/core';
@@ -21,46 +22,11 @@ const router = useRouter();
 const preferences = usePreferences();
 const aside = useAside();
 const geometry = useGeometry();
-const machines = ref<MachineSummary[]>([]);
-/** Whether the server has more machines than are shown. */
-const more = ref(false);
-/** Deleted machines, once asked for. */
-const deleted = ref<MachineSummary[] | null>(null);
-const state = ref<'loading' | 'ready' | 'failed'>('loading');
-const failure = ref('');
-const trouble = ref<string | null>(null);
+const { machines, more, deleted, state, failure, trouble, attempt, refresh, showMore, toggleDeleted, restore, duplicate, remove } = useMachineList(); // prettier-ignore
 const renaming = ref<string | null>(null);
 const newName = ref('');
 const help = ref(false);
 
-async function refresh(): Promise<void> {
-  try {
-    const page = await api.listMachines();
-    machines.value = page.machines;
-    more.value = page.more;
-    if (deleted.value) deleted.value = (await api.listMachines({ deleted: true })).machines;
-    state.value = 'ready';
-  } catch (error) {
-    failure.value = (error as Error).message;
-    state.value = 'failed';
-  }
-}
-const showMore = () =>
-  attempt(async () => {
-    const page = await api.listMachines({ offset: machines.value.length });
-    const known = new Set(machines.value.map(({ id }) => id));
-    machines.value = [...machines.value, ...page.machines.filter(({ id }) => !known.has(id))];
-    more.value = page.more;
-  });
-const toggleDeleted = () =>
-  attempt(async () => {
-    deleted.value = deleted.value ? null : (await api.listMachines({ deleted: true })).machines;
-  });
-const restore = (id: string) =>
-  attempt(async () => {
-    await api.restoreMachine(id);
-    await refresh();
-  });
 onMounted(async () => {
   document.title = 'Yoke';
   await refresh();
@@ -74,16 +40,6 @@ function welcome(): void {
   preferences.welcomed = true;
   const first = machines.value.find(({ name }) => name === FIRST);
   if (first) void router.push(`/machine/${first.id}/cue?part=time`);
-}
-
-/** Runs a request; what goes wrong is said above the list. */
-async function attempt(action: () => Promise<void>): Promise<void> {
-  trouble.value = null;
-  try {
-    await action();
-  } catch (error) {
-    trouble.value = (error as Error).message;
-  }
 }
 
 const createFrom = (machine: Machine, part = '') =>
@@ -125,32 +81,6 @@ const importFile = (file: File) =>
       keeping.value = null;
     }
     await createFrom(result.machine);
-  });
-
-const duplicate = (id: string) =>
-  attempt(async () => {
-    await api.duplicateMachine(id);
-    await refresh();
-  });
-
-const remove = (machine: MachineSummary) =>
-  attempt(async () => {
-    await api.deleteMachine(machine.id, machine.revision);
-    machines.value = machines.value.filter(({ id }) => id !== machine.id);
-    if (deleted.value) deleted.value = (await api.listMachines({ deleted: true })).machines;
-    const undo = () =>
-      attempt(async () => {
-        await api.restoreMachine(machine.id);
-        note.close();
-        await refresh();
-      });
-    const note = ElMessage({
-      duration: 12_000,
-      message: h('span', [
-        `“${machine.name}” is deleted; it can be restored for 30 days. `,
-        h('button', { class: 'plain undo', type: 'button', onClick: undo }, 'Undo'),
-      ]),
-    });
   });
 
 const exportFile = (id: string) =>
