@@ -31,5 +31,5 @@ export const across = (label = 'Width across') =>
   field(size.optional().meta({ description: `Across its plane, m; left out: ${String(ACROSS)}` }), label, {
     ...length,
     when: inSpace,
-    none: '100 mm',
+    none: (_, { show }) => show(ACROSS, 'length'),
   });

@@ -12,11 +12,11 @@ const length = { quantity: 'length' } as const;
 const sized = (label: string) => field(size, label, length);
 
 /** How far a flat shape reaches across the plane, where parts move in space. */
-const depth = (otherwise: string) =>
+const depth = (otherwise: string, few: string) =>
   field(size.optional().meta({ description: `Across the plane, m, where parts move in space; left out: ${otherwise}` }), 'Depth', {
     ...length,
     when: inSpace,
-    none: otherwise,
+    none: few,
   }); // prettier-ignore
 
 /** How the contact shape of an outline is made: its hull, its exact convex pieces, or pieces of a simpler outline. */
@@ -26,13 +26,13 @@ const partShape = z.discriminatedUnion('kind', [
   z.strictObject({
     kind: z.literal('circle'),
     radius: sized('Radius'),
-    depth: depth('as its mass has it, else its radius'),
+    depth: depth('as its mass has it, else its radius', 'as its mass, or radius'),
   }),
   z.strictObject({
     kind: z.literal('box'),
     width: sized('Width'),
     height: sized('Height'),
-    depth: depth('the lesser of width and height'),
+    depth: depth('the lesser of width and height', 'the lesser side'),
   }),
   z.strictObject({
     kind: z.literal('outline'),
@@ -54,7 +54,7 @@ const partShape = z.discriminatedUnion('kind', [
       'Tolerance',
       { ...length, when: ({ as }) => as === 'simplified' },
     ),
-    depth: depth('as thick as its mass has it, else 20 mm'),
+    depth: depth('as thick as its mass has it, else 0.02', 'as its mass has it'),
   }),
   z.strictObject({ kind: z.literal('ball'), radius: sized('Radius') }).meta({ description: 'In space only' }),
   z

@@ -34,7 +34,7 @@ const howItStands = {
     {
       quantity: 'angle',
       when: (thing, around) => around.space && (thing.stands ?? 'anyhow') !== 'anyhow',
-      none: '15°',
+      none: (_, { show }) => show(TILT, 'angle'),
     },
   ),
 };
