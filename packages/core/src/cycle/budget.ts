@@ -80,7 +80,7 @@ const STEPPED = new Set(['beam', 'area', 'proximity', 'force']);
 /** Channels kept of an axis, a body, a joint, an element; frames of parts a second, numbers of each part in one. */
 const CHANNELS = { axis: 16, body: 12, joint: 10, element: 6 };
 const FRAMES = 100;
-const PART_NUMBERS = 4;
+const PART_NUMBERS = { plane: 4, space: 8 };
 /** Parts that are about at one time at most, as the estimate goes. */
 const PARTS_AT_ONCE = 500;
 
@@ -111,7 +111,9 @@ export function runCost(machine: Machine): RunCost {
     CHANNELS.body * mechanism.bodies.length +
     CHANNELS.joint * mechanism.joints.length +
     CHANNELS.element * mechanism.elements.length;
-  const frames = stepped ? time * FRAMES * Math.min(parts, PARTS_AT_ONCE) * PART_NUMBERS : 0;
+  const frames = stepped
+    ? time * FRAMES * Math.min(parts, PARTS_AT_ONCE) * PART_NUMBERS[loose.space ? 'space' : 'plane']
+    : 0;
   return { samples, steps, parts, bytes: 8 * (samples * channels + frames) };
 }
 

@@ -1,11 +1,15 @@
 import { convexHull, convexPieces, type Point2 } from '../../geometry';
-import { placedMesh, prismOf, solidMesh, GROUND, type Mechanism } from '../../machine';
+import { GROUND, placedMesh, prismOf, solidMesh, solidsOn, type Mechanism } from '../../machine';
 import type { Mesh } from '../../solid';
 import { slab, type ContactPiece } from './pieces';
 
+/** Whether a body, or the ground, has solids of files: these do not touch parts; a body then touches with its outline. */
+export const hasSolidsOfFiles = (mechanism: Mechanism, id: string): boolean =>
+  solidsOn(mechanism, id).some(({ shape }) => shape.kind === 'file');
+
 /**
  * With what a body of the mechanism, or the ground, touches parts in its own frame: its solids, each with its hull or
- * its true skin; without solids its outline as thick as it is, its hollows filled or not.
+ * its true skin; without solids, or with some of a file, its outline as thick as it is, its hollows filled or not.
  */
 export function bodyPieces(
   mechanism: Mechanism,
@@ -13,8 +17,8 @@ export function bodyPieces(
   as: 'hull' | 'exact',
 ): { pieces: ContactPiece[]; meshes: Mesh[] } {
   const body = mechanism.bodies.find((own) => own.id === id);
-  const solids = (id === GROUND ? mechanism.shapes?.ground : body?.solids) ?? [];
-  const meshes = solids.flatMap((solid) => {
+  const drawn = id !== GROUND && hasSolidsOfFiles(mechanism, id);
+  const meshes = (drawn ? [] : solidsOn(mechanism, id)).flatMap((solid) => {
     const mesh = solidMesh(solid, null);
     return mesh ? [placedMesh(mesh, solid)] : [];
   });

@@ -6,6 +6,6 @@ export { spaceMass, volumeOfPart, type SpaceMass } from './part-mass';
 export { depthOf, solidOf, spacePieces, type ContactPiece } from './pieces';
 export { centreOfPart, partRests, spaceKind, type SpaceKind, type SpacePart } from './space-part';
 export { carriedBy, BodyFrames, type Carried } from './frames';
-export { bodyPieces as spaceBodyPieces } from './body-pieces';
+export { bodyPieces as spaceBodyPieces, hasSolidsOfFiles } from './body-pieces';
 export { beltInSpace, slabsAlong, surfacePieces, type BeltInSpace } from './stations';
 export type { SpacePush, Wrench } from './wrench';

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { solidOf, spacePieces, type CycleRecord, type Machine, type Place3, type Pose } from '@yoke/core';
+import { fingerPieces, solidOf, spacePieces, type CycleRecord, type Machine, type Place3, type Pose } from '@yoke/core';
 import { computed } from 'vue';
 import type { Projection } from '@/lib/board-view';
 import { loosePlaces, type LoosePlaces } from '@/lib/loose-places';
@@ -126,8 +126,27 @@ const eyes = computed(() =>
     ];
   }),
 );
+/** Fingers as they stand: each closed by as much as the record says. */
+const fingers = computed(() => {
+  const all = loose.value as Machine['loose'];
+  return all.grippers
+    .filter((gripper) => gripper.fingers)
+    .flatMap((gripper, i) => {
+      const from = all.platforms.length + 2 * i;
+      const closed = [0, 1].map((k) => platformShift(props.record, frame.value, from + k, shiftsOf(all))[0]);
+      const frameOf = places.value.frame(gripper);
+      return shadow(fingerPieces(gripper, closed).map(solidOf), frameOf).map((outline, k) => ({
+        id: `${gripper.id}.${k}`,
+        gripper: gripper.id,
+        d: `M${outline.map(([x, y]) => `${x} ${y}`).join('L')}Z`,
+        transform: `translate(${frameOf.x} ${frameOf.y})`,
+      }));
+    });
+});
 const grips = computed(() =>
-  loose.value.grippers.map((g) => ({ ...g, p: seen(g, g.at), r: g.reach * props.projection.scale })),
+  loose.value.grippers
+    .filter((g) => !g.fingers)
+    .map((g) => ({ ...g, p: seen(g, g.at), r: g.reach * props.projection.scale })),
 );
 </script>
 
@@ -235,6 +254,17 @@ const grips = computed(() =>
       <path :d="`M${source.x - 5} ${source.y - 16}h10l-5 8z`" />
       <text :x="source.x" :y="source.y - 19">{{ source.name }}</text>
     </g>
+    <g :transform="projection.transform">
+      <path
+        v-for="finger in fingers"
+        :key="finger.id"
+        class="finger"
+        :class="{ chosen: chosen === finger.gripper }"
+        :d="finger.d"
+        :transform="finger.transform"
+        @pointerdown="emit('grab', finger.gripper, $event)"
+      />
+    </g>
     <circle
       v-for="grip in grips"
       :key="grip.id"
@@ -314,6 +344,12 @@ text {
 }
 .source path {
   fill: var(--ink-soft);
+}
+.finger {
+  fill: color-mix(in srgb, var(--primary) 30%, var(--panel));
+  stroke: var(--primary);
+  stroke-width: 1.2px;
+  vector-effect: non-scaling-stroke;
 }
 .grip {
   fill: none;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { GROUND } from '@yoke/core';
+import { GROUND, hasSolidsOfFiles } from '@yoke/core';
 import { computed } from 'vue';
 import { useLoose, useMachine } from '@/stores';
 
@@ -14,6 +14,12 @@ const bodies = computed(() => {
   const stands = loose.value.space && (mechanism.shapes?.ground.length ?? 0) > 0;
   return stands ? [...mechanism.bodies, { id: GROUND, name: 'Solids on the ground' }] : mechanism.bodies;
 });
+/** Bodies that touch otherwise than one would think: their shapes come from files. */
+const drawn = computed(() => {
+  const { mechanism } = machine.document!;
+  return loose.value.space ? loose.value.solids.filter(({ body }) => hasSolidsOfFiles(mechanism, body)) : [];
+});
+const nameOf = (body: string) => bodies.value.find(({ id }) => id === body)?.name ?? body;
 const solidOf = (body: string) => loose.value.solids.find((s) => s.body === body);
 function set(body: string, choice: string): void {
   emit(
@@ -68,6 +74,10 @@ const setMaterial = (body: string, material: string) =>
         </tr>
       </tbody>
     </table>
+    <p v-if="drawn.length > 0" class="soft">
+      Shapes of files do not touch parts yet: {{ drawn.map(({ body }) => nameOf(body)).join(', ') }} touch with
+      outlines, or with solids of their own alone on the ground.
+    </p>
   </template>
 </template>
 
