@@ -7,4 +7,4 @@ export type { AnyGrips, AnyPart, Draws, PartsWorld, ReleasePlace } from './parts
 export * from './space';
 export type { BodyPush, Push } from './pushes';
 export { centreOf, rests, type LoosePart } from './loose-part';
-export type { Lost } from './grips';
+export type { Lost } from './taking';

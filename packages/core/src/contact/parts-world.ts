@@ -1,6 +1,6 @@
 import type { Places } from '../geometry';
 import type { PartSource } from '../machine';
-import type { Lost } from './grips';
+import type { Lost } from './taking';
 
 /** A loose part in a run, in a plane or in space. */
 export interface AnyPart {

@@ -69,6 +69,13 @@ export function placeIn(frame: Place3, own: Place3): Place3 {
   };
 }
 
+/** Where a place of the world stands as a frame sees it. */
+export function seenFrom(frame: Place3, place: Place3): Place3 {
+  const back: Place3 = { ...STILL3, qw: frame.qw, qx: -frame.qx, qy: -frame.qy, qz: -frame.qz };
+  const [x, y, z] = pointWithin(frame, [place.x, place.y, place.z]);
+  return { ...placeIn(back, place), x, y, z };
+}
+
 /** A place between two that are near to each other: straight on, and turning evenly along the short way. */
 export function between3(a: Place3, b: Place3, share: number): Place3 {
   if (share >= 1 || a === b) return b;

@@ -1,5 +1,14 @@
 import type { PrismaticImpulseJoint, World } from '@dimforge/rapier3d-compat';
-import { angleBetween, placeIn, pointWithin, STILL3, turnedBy, type Place3, type Point3 } from '../../geometry';
+import {
+  angleBetween,
+  placeIn,
+  pointWithin,
+  STILL3,
+  turnedBy,
+  type Place3,
+  type Point3,
+  seenFrom,
+} from '../../geometry';
 import type { Gripper, GripperFingers } from '../../machine';
 import type { ContactGroups } from '../colliders';
 import { addColliders, pieceShape, type SpaceBody } from './colliders';
@@ -30,13 +39,6 @@ interface HeldPart {
   at: Place3;
   slipped: boolean;
   missing: number;
-}
-
-/** Where one place stands as another one sees it. */
-function seenFrom(frame: Place3, place: Place3): Place3 {
-  const back: Place3 = { ...STILL3, qw: frame.qw, qx: -frame.qx, qy: -frame.qy, qz: -frame.qz };
-  const [x, y, z] = pointWithin(frame, [place.x, place.y, place.z]);
-  return { ...placeIn(back, place), x, y, z };
 }
 
 /** Two fingers on a carrier that close with a force and hold by friction alone. */

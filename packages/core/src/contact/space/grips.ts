@@ -1,16 +1,11 @@
-import type { ImpulseJoint, World } from '@dimforge/rapier3d-compat';
-import { convexDistance, length3, carriedPoint, type ConvexSolid, type Place3 } from '../../geometry';
+import type { ImpulseJoint, RigidBody, World } from '@dimforge/rapier3d-compat';
+import { convexDistance, length3, carriedPoint, type ConvexSolid, type Place3, seenFrom } from '../../geometry';
 import type { Gripper } from '../../machine';
 import type { Felt, Grip, Owner } from './contact-forces';
+import { Taking } from '../taking';
 import { spaceEngine } from './engine';
 import type { Fingers } from './fingers';
 import type { SpacePart } from './space-part';
-
-interface Held {
-  part: SpacePart;
-  joint: ImpulseJoint;
-  gripper: Gripper;
-}
 
 /** What grippers work in. */
 interface GripsNeed {
@@ -27,38 +22,40 @@ interface GripsNeed {
   fingers: ReadonlyMap<string, Fingers>;
 }
 
+/** Where a body of the library stands. */
+function placeOfBody(body: RigidBody): Place3 {
+  const { x, y, z } = body.translation();
+  const r = body.rotation();
+  return { x, y, z, qw: r.w, qx: r.x, qy: r.y, qz: r.z };
+}
+
 const POINT: ConvexSolid = { corners: new Float64Array(3), radius: 0 };
 
-/** Grippers in space: what they take, hold and lose. */
-export class SpaceGrips {
-  /** Parts that a gripper let go of in the last step because it could not hold them. */
-  readonly lost: { gripper: string; part: number; force: number }[] = [];
+/** Grippers in space: what they take or hold between fingers, and lose. */
+export class SpaceGrips extends Taking<SpacePart, ImpulseJoint> {
   /** Parts that began to slip between fingers in the last step. */
   readonly slips: { gripper: string; part: number; way: number; presses: number }[] = [];
-  private readonly held = new Map<string, Held>();
-  private readonly closed = new Set<string>();
 
-  constructor(private readonly need: GripsNeed) {}
-
-  /** Closes a gripper: from now on it takes the nearest part within reach. Returns the part it holds, or null. */
-  close(id: string): SpacePart | null {
-    const fingers = this.need.fingers.get(id);
-    if (fingers) return fingers.close();
-    this.closed.add(id);
-    return this.tryTake(id);
+  constructor(private readonly need: GripsNeed) {
+    super(need.grippers, need.parts);
   }
 
-  /** Opens a gripper. Returns the part that it let go of. */
-  open(id: string): SpacePart | null {
+  override close(id: string): SpacePart | null {
     const fingers = this.need.fingers.get(id);
-    if (fingers) return fingers.open();
-    this.closed.delete(id);
-    return this.drop(id);
+    return fingers ? fingers.close() : super.close(id);
   }
 
-  /** The part a gripper holds. */
-  holding(id: string): SpacePart | null {
-    return this.held.get(id)?.part ?? this.need.fingers.get(id)?.holding ?? null;
+  override open(id: string): SpacePart | null {
+    const fingers = this.need.fingers.get(id);
+    return fingers ? fingers.open() : super.open(id);
+  }
+
+  override holding(id: string): SpacePart | null {
+    return super.holding(id) ?? this.need.fingers.get(id)?.holding ?? null;
+  }
+
+  override drop(id: string): SpacePart | null {
+    return super.drop(id) ?? this.need.fingers.get(id)?.letGo() ?? null;
   }
 
   private placeOf(gripper: Gripper): Place3 {
@@ -67,58 +64,25 @@ export class SpaceGrips {
     return { ...frame, x, y, z };
   }
 
-  /** The nearest part a gripper could take, with its distance in m. */
-  nearest(id: string): { part: SpacePart; distance: number } | null {
-    const gripper = this.need.grippers.find((g) => g.id === id)!;
+  protected distancesFrom(gripper: Gripper): (part: SpacePart) => number {
     const at = this.placeOf(gripper);
-    let best: { part: SpacePart; distance: number } | null = null;
-    for (const part of this.need.parts) {
-      if (part.heldBy === id || (gripper.kinds.length > 0 && !gripper.kinds.includes(part.kind))) continue;
-      const distance = Math.min(...part.made.solids.map((solid) => convexDistance(POINT, at, solid, part.now)));
-      if (!best || distance < best.distance) best = { part, distance };
-    }
-    return best;
+    return ({ made, now }) => Math.min(...made.solids.map((solid) => convexDistance(POINT, at, solid, now)));
   }
 
-  private tryTake(id: string): SpacePart | null {
-    const holding = this.holding(id);
-    if (holding) return holding;
-    const gripper = this.need.grippers.find((g) => g.id === id)!;
-    const found = this.nearest(id);
-    if (!found || found.distance > gripper.reach) return null;
-    const { part } = found;
-    if (part.heldBy !== null) this.drop(part.heldBy);
+  protected tie(gripper: Gripper, part: SpacePart): ImpulseJoint {
     const carrier = this.need.carrierOf(gripper).body.body;
     const { body } = this.need.ownerOf(part).body;
-    const r = carrier.rotation();
-    const frame: Place3 = { ...carrier.translation(), qw: r.w, qx: -r.x, qy: -r.y, qz: -r.z };
-    const t = body.translation();
-    const [x, y, z] = carriedPoint({ ...frame, x: 0, y: 0, z: 0 }, [t.x - frame.x, t.y - frame.y, t.z - frame.z]);
-    const p = body.rotation();
-    // The turn of the part as its carrier sees it.
-    const turn = {
-      w: r.w * p.w + r.x * p.x + r.y * p.y + r.z * p.z,
-      x: r.w * p.x - r.x * p.w - r.y * p.z + r.z * p.y,
-      y: r.w * p.y + r.x * p.z - r.y * p.w - r.z * p.x,
-      z: r.w * p.z - r.x * p.y + r.y * p.x - r.z * p.w,
-    };
+    const frame = placeOfBody(carrier);
+    const { x, y, z, qw, qx, qy, qz } = seenFrom(frame, placeOfBody(body));
     const { JointData } = spaceEngine();
-    const data = JointData.fixed({ x, y, z }, turn, { x: 0, y: 0, z: 0 }, { w: 1, x: 0, y: 0, z: 0 });
+    const data = JointData.fixed({ x, y, z }, { w: qw, x: qx, y: qy, z: qz }, { x: 0, y: 0, z: 0 }, { w: 1, x: 0, y: 0, z: 0 }); // prettier-ignore
     const joint = this.need.world.createImpulseJoint(data, carrier, body, true);
     joint.setContactsEnabled(false);
-    part.heldBy = id;
-    this.held.set(id, { part, joint, gripper });
-    return part;
+    return joint;
   }
 
-  /** Lets go of what a gripper holds; a closed one goes on looking for a part. */
-  drop(id: string): SpacePart | null {
-    const held = this.held.get(id);
-    if (!held) return this.need.fingers.get(id)?.letGo() ?? null;
-    this.need.world.removeImpulseJoint(held.joint, true);
-    held.part.heldBy = null;
-    this.held.delete(id);
-    return held.part;
+  protected untie(joint: ImpulseJoint): void {
+    this.need.world.removeImpulseJoint(joint, true);
   }
 
   /** All grips, as forces are read. */
@@ -134,11 +98,9 @@ export class SpaceGrips {
     for (const [id, { part, gripper }] of [...this.held]) {
       const force = length3(felt.grips.get(id)?.force ?? [0, 0, 0]);
       if (force <= gripper.force) continue;
-      this.drop(id);
-      this.closed.delete(id);
-      this.lost.push({ gripper: id, part: part.number, force });
+      this.lose(id, part.number, force);
     }
-    for (const id of this.closed) this.tryTake(id);
+    this.lookOn();
     for (const [id, fingers] of this.need.fingers) {
       const held = fingers.holding;
       const { slips, lost } = fingers.after(felt, this.need.frameOf(fingers.gripper));
